@@ -4,27 +4,27 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import date
 from typing import Any
 from uuid import uuid4
 
 from driftfield.core.base import CoreError, Settings
-from driftfield.core.market import OfCurves, OfFigures, OfSupply, check_planning
-from driftfield.core.ranking import Drawn, Foremost, Lens, OfScores
+from driftfield.core.market import check_planning
+from driftfield.core.ranking import Lens
 from driftfield.exchange.dataset.facts import whole_of
 from driftfield.exchange.dataset.layout import MANIFEST, Store, read_manifest
 from driftfield.exchange.dataset.parts import LEFT_OUT, Unit, units_of, whole_tables
 from driftfield.exchange.forms import refusal
-from driftfield.exchange.whole import Whole
 
 from . import stages
 from .stages import LISTING_BUCKETS, Bad, Job
 
-TOGETHER = 8  # Answers put together at once, so that no one holds those of all parts.
-TRIES = 5  # How often a part is tried again when the worker that had it is gone.
+TOGETHER = 8  # Files put together at once, so that no one reads those of all parts.
+TRIES = 5  # How often a part is tried again when the worker that had it is gone,
+AGAIN = 2  # and when it failed: an object store may be out of reach for a moment.
 RESULT = "result.json"
 WORK = "_work"
 
@@ -92,50 +92,41 @@ def connected(cluster: str) -> Iterator[Any]:
 
 
 class _Run:
-    """Asks workers for stages and puts together what they tell."""
+    """Asks workers for stages, and for what parts told to be put together."""
 
     def __init__(self, client: Any, job: Job, progress: Progress) -> None:
         self.client, self.job, self.progress = client, job, progress
 
     def ask(
-        self, label: str, stage: Callable[..., Any], of_each: Sequence[tuple[Any, ...]], *args: Any, **more: Any
-    ) -> list[Any]:  # fmt: skip
-        """A stage of each part, its answers staying with the workers."""
+        self, label: str, stage: Callable[..., Any], of_each: Sequence[tuple[Any, ...]], **more: Any
+    ) -> list[Any]:
+        """A stage of each part, told of where it has a label; its answers in order. A fault ends all."""
         from distributed import as_completed
 
         futures = [
-            self.client.submit(stage, self.job, *each, *args, **more, pure=False, retries=TRIES)
+            self.client.submit(stage, self.job, *each, **more, pure=False, retries=AGAIN)
             for each in of_each
         ]
-        for done, future in enumerate(as_completed(futures), 1):
-            if future.status == "error":
-                for other in futures:
-                    other.cancel()
-                future.result()  # Raises what the worker raised.
-            self.progress(label, done, len(futures))
-        return futures
+        try:
+            for done, future in enumerate(as_completed(futures), 1):
+                future.result()
+                if label:
+                    self.progress(label, done, len(futures))
+            return [future.result() for future in futures]
+        except BaseException:
+            self.client.cancel(futures, force=True)
+            raise
 
-    def together(self, answers: list[Any], add: Callable[[Any], Any]) -> Any:
-        """One answer of many, put together where they lie, a few at a time."""
-        while len(answers) > 1:
-            answers = [
-                self.client.submit(
-                    _together, add, answers[at : at + TOGETHER], pure=False, retries=TRIES
-                )
-                for at in range(0, len(answers), TOGETHER)
-            ]
-        return self.client.submit(_together, add, answers, pure=False, retries=TRIES)
-
-
-def _together(add: Callable[[Any], Any], answers: Sequence[Mapping[Any, Any]]) -> dict[Any, Any]:
-    """What several parts tell of each market, put together."""
-    keys = dict.fromkeys(key for one in answers for key in one)
-    return {key: add([one[key] for one in answers if key in one]) for key in keys}
-
-
-def _foremost(several: Iterable[Foremost | None]) -> Foremost | None:
-    known = [one for one in several if one is not None]
-    return Foremost.together(known) if known else None
+    def together(self, stage: str, units: Sequence[Unit]) -> None:
+        """Put together what a stage told of all parts, some files at a time, so that no one reads them all."""
+        names, level = [stages.told_name(unit) for unit in units], 0
+        while len(names) > TOGETHER:
+            heaps = [names[at : at + TOGETHER] for at in range(0, len(names), TOGETHER)]
+            made = [f"{level}-{at}" for at in range(len(heaps))]
+            pairs = zip(heaps, made, strict=True)
+            self.ask("", stages.put_together, [(stage, heap, into) for heap, into in pairs])
+            names, level = made, level + 1
+        self.ask("", stages.put_together, [(stage, names, stages.WHOLE_MARKET)])
 
 
 def analyse_dataset(
@@ -188,7 +179,7 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         raise CoreError(f"There are no niches in {job.data}.")
     left_out: dict[Unit, str] = {}
     categories = whole_tables(source, job.manifest).get("categories")
-    found = run.client.gather(run.ask("Looking at parts", stages.survey, [(one,) for one in units]))
+    found = run.ask("Looking at parts", stages.survey, [(one,) for one in units])
     facts = {unit: one for unit, one in zip(units, found, strict=True) if not isinstance(one, Bad)}
     left_out |= {one.unit: one.reason for one in found if isinstance(one, Bad)}
     tables = job.manifest.tables
@@ -202,65 +193,46 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         if job.planning is not None:
             spans = [span for span in (whole.counts, whole.relative) if span is not None]
             check_planning(job.planning, max(span.end for span in spans))
+        stages.tell(job, "whole", whole)
         answers = run.ask(
-            "Reading curves", stages.read, [(unit,) for unit in sorted(facts)], _sent(run, whole), alone=alone
-        )  # fmt: skip
-        bad = [
-            one
-            for one in run.client.gather([run.client.submit(_bad, a, pure=False) for a in answers])
-            if one
-        ]
+            "Reading curves", stages.read, [(unit,) for unit in sorted(facts)], alone=alone
+        )
+        bad = [one for one in answers if one is not None]
+        if not bad:
+            break
         for one in bad:
             left_out[one.unit] = one.reason
             del facts[one.unit]
-        if not bad:
-            break
-        # What was read rests on what the bad part told of the whole.
-        for name in ("read", "brought", "curves", "figures"):
-            job.scratch.remove(name)
+        # What was read rests on what the bad part told of the whole: begin again without it.
+        job = run.job = replace(job, work=f"{WORK}/{uuid4().hex}")
+    units = sorted(facts)
+    numbered = [(unit, number) for number, unit in enumerate(units)]
+    if not alone:
+        _supply_side(run, units)
+    run.together("measure", units)
+    for label, stage in (
+        ("Scoring", stages.score), ("Drawing weights", stages.draw), ("Reading bands", stages.band),
+    ):  # fmt: skip
+        run.ask(label, stage, numbered)
+        run.together(stage.__name__, units)
+    counts = run.ask("Writing readings", stages.finish, numbered)
     notes = [*job.manifest.notes, *whole.notes]
     for name in LEFT_OUT:
         if name in tables:
             notes.append(f"{name} is not read by a run over parts; its figures are unknown.")
-    ours = [(unit, number) for number, unit in enumerate(sorted(facts))]
-    figures = _figures(run, ours, answers, alone=alone)
-    scores = run.together(run.ask("Scoring", stages.score, ours, figures), OfScores.together)
-    drawn = run.together(
-        run.ask("Drawing weights", stages.draw, ours, figures, scores), Drawn.together
-    )
-    foremost = run.together(
-        run.ask("Reading bands", stages.band, ours, figures, scores, drawn), _foremost
-    )
-    counts = run.client.gather(
-        run.ask("Writing readings", stages.finish, ours, figures, scores, foremost)
-    )
     gone = [LeftOut(unit.market, unit.part, reason) for unit, reason in sorted(left_out.items())]
     return RunResult(
-        sum(counts), len(ours), gone, list(dict.fromkeys(notes)), time.monotonic() - began
+        sum(counts), len(units), gone, list(dict.fromkeys(notes)), time.monotonic() - began
     )
 
 
-def _figures(run: _Run, ours: list[tuple[Unit, int]], answers: list[Any], *, alone: bool) -> Any:
-    """What the figures tell, of the whole market."""
-    if alone:
-        return run.together(answers, OfFigures.together)
-    curves = run.together(answers, OfCurves.together)
-    keys = list(run.client.gather(curves))
+def _supply_side(run: _Run, units: list[Unit]) -> None:
+    """The stages between curves and figures, in which parts need one another."""
+    run.together("read", units)
+    keys = list(stages.told_of_all(run.job, "read"))
     shared = [(key, bucket) for key in keys for bucket in range(LISTING_BUCKETS)]
     run.ask("Listings in several parts", stages.bring_together, shared)
-    supply = run.together(
-        run.ask("Reading the supply side", stages.compete, [(unit,) for unit, _ in ours], curves),
-        OfSupply.together,
-    )
-    return run.together(
-        run.ask("Computing figures", stages.measure, [(unit,) for unit, _ in ours], supply),
-        OfFigures.together,
-    )
-
-
-def _sent(run: _Run, whole: Whole) -> Any:
-    return run.client.scatter(whole, broadcast=True)
-
-
-def _bad(answer: Any) -> Bad | None:
-    return answer if isinstance(answer, Bad) else None
+    each = [(unit,) for unit in units]
+    run.ask("Reading the supply side", stages.compete, each)
+    run.together("compete", units)
+    run.ask("Computing figures", stages.measure, each)

@@ -1,16 +1,17 @@
 """What a worker does with one part: stages, each from what the one before left in the work folder.
 
-A stage is a plain function of the data set, the work folder and what the whole market told. What it leaves and
-what it tells lie in files, written whole, before it ends; so a stage that was ended in the middle is done again
-without harm, and one that is asked for again, because who held its answer is gone, answers from its file.
+A stage is a plain function of the data set and of files in the work folder. What it leaves and what it tells
+lie there, written whole, before it ends; so no worker holds anything that another needs, and a stage that was
+ended in the middle is done again without harm.
 """
 
 from __future__ import annotations
 
 import pickle
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from functools import lru_cache
 from typing import Any, TypeVar
 
 import numpy as np
@@ -29,14 +30,14 @@ from driftfield.core.ranking import (
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import Brought
 from driftfield.exchange.dataset.facts import Facts, facts_of
-from driftfield.exchange.dataset.layout import Manifest, Store, parts_of
+from driftfield.exchange.dataset.layout import Manifest, Store, market_folder, parts_of
 from driftfield.exchange.dataset.parts import Unit, read_unit, whole_tables
 from driftfield.exchange.market_data import MarketInput, assemble
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.readings import readings_frame
-from driftfield.exchange.whole import Whole
 
 T = TypeVar("T")
+WHOLE_MARKET = "of all"  # The file of what a stage told of all parts.
 LISTING_BUCKETS = 16  # Into which what listings are brought is sorted; more than there are workers.
 
 
@@ -69,28 +70,58 @@ class Bad:
 
 
 # What a part tells, by the market and whether its curves are counts.
-Told = dict[tuple[str, bool], T]
+Key = tuple[str, bool]
+Told = dict[Key, T]
 
 
-def _kept(job: Job, stage: str, unit: Unit, make: Callable[[], T]) -> T:
-    """What a stage told of a part before, or what it tells now."""
-    place = (stage, f"{unit.name.replace('/', ' ')}.told")
-    if job.scratch.exists(*place):
-        told: T = pickle.loads(job.scratch.read(*place))
-        return told
-    told = make()
-    job.scratch.write(pickle.dumps(told, protocol=5), *place)
-    return told
+def _file(unit: Unit, ending: str) -> str:
+    return f"{unit.name.replace('/', ' ')}.{ending}"
+
+
+def told_name(unit: Unit) -> str:
+    """The file of what a stage tells of a part."""
+    return _file(unit, "told")
+
+
+def _kept(job: Job, stage: str, unit: Unit, make: Callable[[], Told[Any]]) -> None:
+    """Leave what a stage tells of a part, unless it was left before."""
+    place = (stage, _file(unit, "told"))
+    if not job.scratch.exists(*place):
+        job.scratch.write(pickle.dumps(make(), protocol=5), *place)
 
 
 def _leave(job: Job, stage: str, unit: Unit, state: Any) -> None:
-    job.scratch.write(
-        pickle.dumps(state, protocol=5), stage, f"{unit.name.replace('/', ' ')}.state"
-    )
+    job.scratch.write(pickle.dumps(state, protocol=5), stage, _file(unit, "state"))
 
 
 def _left(job: Job, stage: str, unit: Unit) -> Any:
-    return pickle.loads(job.scratch.read(stage, f"{unit.name.replace('/', ' ')}.state"))
+    return pickle.loads(job.scratch.read(stage, _file(unit, "state")))
+
+
+def put_together(job: Job, stage: str, names: Sequence[str], into: str) -> None:
+    """Put what a stage told of several parts together, or what was put together of them, into one file."""
+    if job.scratch.exists(stage, into):
+        return
+    several: list[Told[Any]] = [pickle.loads(job.scratch.read(stage, name)) for name in names]
+    keys = dict.fromkeys(key for one in several for key in one)
+    add = TOGETHER[stage]
+    told = {key: add([one[key] for one in several if key in one]) for key in keys}
+    job.scratch.write(pickle.dumps(told, protocol=5), stage, into)
+
+
+@lru_cache(maxsize=8)
+def _of_all(out: str, work: str, stage: str) -> Any:
+    return pickle.loads(Store(out).read(*work.split("/"), stage, WHOLE_MARKET))
+
+
+def told_of_all(job: Job, stage: str) -> Any:
+    """What a stage told of the whole market."""
+    return _of_all(job.out.rstrip("/"), job.work, stage)
+
+
+def tell(job: Job, stage: str, told: Any) -> None:
+    """Leave what holds for the whole market."""
+    job.scratch.write(pickle.dumps(told, protocol=5), stage, WHOLE_MARKET)
 
 
 def _guarded(job: Job, unit: Unit, work: Callable[[], T]) -> T | Bad:
@@ -108,16 +139,16 @@ def survey(job: Job, unit: Unit) -> Facts | Bad:
     return _guarded(job, unit, lambda: facts_of(Store(job.data), job.manifest, unit))
 
 
-def read(job: Job, unit: Unit, whole: Whole, *, alone: bool) -> Told[Any] | Bad:
+def read(job: Job, unit: Unit, *, alone: bool) -> Bad | None:
     """Read a part's curves. ``alone``: nothing else rests on other parts before the ranks, so the figures are
     computed at once and it tells ``OfFigures``; else ``OfCurves``."""
 
     def make() -> Told[Any]:
-        store = Store(job.data)
+        store, whole = Store(job.data), told_of_all(job, "whole")
         package = read_unit(store, job.manifest, unit, whole_tables(store, job.manifest))
         markets, _ = assemble(package, job.as_of, whole)
         told: Told[Any] = {}
-        state: dict[tuple[str, bool], tuple[MarketInput, MarketPart]] = {}
+        state: dict[Key, tuple[MarketInput, MarketPart]] = {}
         for market in markets:
             key = (market.market_id, market.data.counts)
             part = MarketPart(
@@ -129,18 +160,16 @@ def read(job: Job, unit: Unit, whole: Whole, *, alone: bool) -> Told[Any] | Bad:
                 told[key] = part.measure(part.compete(None))
             else:
                 _bring(job, unit, key, market, part)
-        if alone:
-            _leave(job, "figures", unit, _slim(state))
-        else:
-            _leave(job, "curves", unit, state)
+        _leave(job, "figures" if alone else "curves", unit, _slim(state) if alone else state)
         return told
 
-    return _guarded(job, unit, lambda: _kept(job, "read", unit, make))
+    stage = "measure" if alone else "read"
+    return _guarded(job, unit, lambda: _kept(job, stage, unit, make))
 
 
 def _slim(
-    state: dict[tuple[str, bool], tuple[MarketInput, MarketPart]],
-) -> dict[tuple[str, bool], tuple[MarketInput, MarketPart]]:
+    state: dict[Key, tuple[MarketInput, MarketPart]],
+) -> dict[Key, tuple[MarketInput, MarketPart]]:
     """Without the curves of terms, of which nothing more is asked."""
     out = {}
     for key, (market, part) in state.items():
@@ -149,9 +178,7 @@ def _slim(
     return out
 
 
-def _bring(
-    job: Job, unit: Unit, key: tuple[str, bool], market: MarketInput, part: MarketPart
-) -> None:
+def _bring(job: Job, unit: Unit, key: Key, market: MarketInput, part: MarketPart) -> None:
     """Leave what the part's niches bring each listing, by the bucket of the listing's id."""
     brought = part.brought()
     if brought is None:
@@ -164,16 +191,22 @@ def _bring(
     for which in range(LISTING_BUCKETS):
         mine = frame.filter(pl.Series(bucket == which))
         if mine.height:
-            name = f"{unit.name.replace('/', ' ')}.parquet"
-            job.scratch.write_frame(mine, "brought", f"{key[0]} {key[1]}", str(which), name)
+            job.scratch.write_frame(
+                mine, "brought", _folder(key), str(which), _file(unit, "parquet")
+            )
 
 
-def bring_together(job: Job, key: tuple[str, bool], bucket: int) -> int:
-    """Add up what all parts bring the listings of a bucket that several of them click; how many these are."""
-    folder = ("brought", f"{key[0]} {key[1]}", str(bucket))
+def _folder(key: Key) -> str:
+    """The folder of a market."""
+    return f"{market_folder(key[0])} {'counts' if key[1] else 'relative'}"
+
+
+def bring_together(job: Job, key: Key, bucket: int) -> None:
+    """Add up what all parts bring the listings of a bucket that several of them click."""
+    folder = ("brought", _folder(key), str(bucket))
     frames = [job.scratch.read_frame(*folder, name) for name in job.scratch.names(*folder)]
     if not frames:
-        return 0
+        return
     whole = (
         pl.concat(frames)
         .group_by("listing_id", maintain_order=True)
@@ -181,13 +214,12 @@ def bring_together(job: Job, key: tuple[str, bool], bucket: int) -> int:
         .filter(pl.col("parts") > 1)
         .drop("parts")
     )
-    job.scratch.write_frame(whole, "shared", f"{key[0]} {key[1]}", f"{bucket}.parquet")
-    return whole.height
+    job.scratch.write_frame(whole, "shared", _folder(key), f"{bucket}.parquet")
 
 
-def _brought(job: Job, key: tuple[str, bool], market: MarketInput, own: Brought) -> Brought:
+def _brought(job: Job, key: Key, market: MarketInput, own: Brought) -> Brought:
     """What all niches of the market bring the listings of a part."""
-    folder = ("shared", f"{key[0]} {key[1]}")
+    folder = ("shared", _folder(key))
     frames = [job.scratch.read_frame(*folder, name) for name in job.scratch.names(*folder)]
     if not frames:
         return own
@@ -202,11 +234,11 @@ def _brought(job: Job, key: tuple[str, bool], market: MarketInput, own: Brought)
     )
 
 
-def compete(job: Job, unit: Unit, curves: Mapping[tuple[str, bool], OfCurves]) -> Told[OfSupply]:
+def compete(job: Job, unit: Unit) -> None:
     """Read a part's supply side, knowing what categories lend and what listings are brought elsewhere."""
 
     def make() -> Told[OfSupply]:
-        state = _left(job, "curves", unit)
+        state, curves = _left(job, "curves", unit), told_of_all(job, "read")
         told: Told[OfSupply] = {}
         for key, (market, part) in state.items():
             own = part.brought()
@@ -215,114 +247,95 @@ def compete(job: Job, unit: Unit, curves: Mapping[tuple[str, bool], OfCurves]) -
         _leave(job, "supply", unit, _slim(state))
         return told
 
-    return _kept(job, "compete", unit, make)
+    _kept(job, "compete", unit, make)
 
 
-def measure(job: Job, unit: Unit, supply: Mapping[tuple[str, bool], OfSupply]) -> Told[OfFigures]:
+def measure(job: Job, unit: Unit) -> None:
     """Compute a part's figures that rest on the data."""
 
     def make() -> Told[OfFigures]:
-        state = _left(job, "supply", unit)
+        state, supply = _left(job, "supply", unit), told_of_all(job, "compete")
         told = {key: part.measure(supply[key]) for key, (_, part) in state.items()}
         _leave(job, "figures", unit, state)
         return told
 
-    return _kept(job, "measure", unit, make)
+    _kept(job, "measure", unit, make)
 
 
-def _ranks(job: Job, unit: Unit, number: int) -> dict[tuple[str, bool], PartRanks]:
-    """What is ranked of a part."""
-    values = _kept(job, "values", unit, lambda: _values(job, unit))
-    return {key: PartRanks(one, job.lens, job.settings, number) for key, one in values.items()}
-
-
-def _values(job: Job, unit: Unit) -> dict[tuple[str, bool], Any]:
-    return {key: part.values for key, (_, part) in _left(job, "figures", unit).items()}
-
-
-def score(
-    job: Job, unit: Unit, number: int, figures: Mapping[tuple[str, bool], OfFigures]
-) -> Told[OfScores]:
-    """Score a part's niches."""
+def score(job: Job, unit: Unit, number: int) -> None:
+    """Score a part's niches; its values are left by themselves, for the rest of the figures is large."""
 
     def make() -> Told[OfScores]:
-        ranks = _ranks(job, unit, number)
-        return {key: one.score(figures[key].values) for key, one in ranks.items()}
+        values = {key: part.values for key, (_, part) in _left(job, "figures", unit).items()}
+        _leave(job, "values", unit, values)
+        return {key: told for key, (_, told) in _scored(job, unit, number).items()}
 
-    return _kept(job, "score", unit, make)
+    _kept(job, "score", unit, make)
 
 
-def _ranked(
-    job: Job,
-    unit: Unit,
-    number: int,
-    figures: Mapping[tuple[str, bool], OfFigures],
-    scores: Mapping[tuple[str, bool], OfScores],
-) -> dict[tuple[str, bool], PartRanks]:
-    ranks = _ranks(job, unit, number)
-    for key, one in ranks.items():
-        one.score(figures[key].values)
+def _scored(job: Job, unit: Unit, number: int) -> dict[Key, tuple[PartRanks, OfScores]]:
+    figures, out = told_of_all(job, "measure"), {}
+    for key, values in _left(job, "values", unit).items():
+        one = PartRanks(values, job.lens, job.settings, number)
+        out[key] = one, one.score(figures[key].values)
+    return out
+
+
+def _ranked(job: Job, unit: Unit, number: int) -> dict[Key, PartRanks]:
+    """A part's niches ranked in the whole market."""
+    scores = told_of_all(job, "score")
+    found = {key: one for key, (one, _) in _scored(job, unit, number).items()}
+    for key, one in found.items():
         one.rank(scores[key])
-    return ranks
+    return found
 
 
-def draw(
-    job: Job,
-    unit: Unit,
-    number: int,
-    figures: Mapping[tuple[str, bool], OfFigures],
-    scores: Mapping[tuple[str, bool], OfScores],
-) -> Told[Drawn]:
+def draw(job: Job, unit: Unit, number: int) -> None:
     """Count where a part's niches come in draws of shaken weights."""
 
     def make() -> Told[Drawn]:
-        ranks = _ranked(job, unit, number, figures, scores)
-        return {key: one.draw() for key, one in ranks.items()}
+        return {key: one.draw() for key, one in _ranked(job, unit, number).items()}
 
-    return _kept(job, "draw", unit, make)
+    _kept(job, "draw", unit, make)
 
 
-def band(
-    job: Job,
-    unit: Unit,
-    number: int,
-    figures: Mapping[tuple[str, bool], OfFigures],
-    scores: Mapping[tuple[str, bool], OfScores],
-    drawn: Mapping[tuple[str, bool], Drawn],
-) -> Told[Foremost | None]:
+def band(job: Job, unit: Unit, number: int) -> None:
     """Read the bands of a part's ranks."""
 
     def make() -> Told[Foremost | None]:
-        bands: dict[tuple[str, bool], RankBand] = {}
+        bands: dict[Key, RankBand] = {}
         told: Told[Foremost | None] = {}
-        for key, one in _ranked(job, unit, number, figures, scores).items():
+        drawn = told_of_all(job, "draw")
+        for key, one in _ranked(job, unit, number).items():
             bands[key], told[key] = one.band(drawn[key])
         _leave(job, "bands", unit, bands)
         return told
 
-    return _kept(job, "band", unit, make)
+    _kept(job, "band", unit, make)
 
 
-def finish(
-    job: Job,
-    unit: Unit,
-    number: int,
-    figures: Mapping[tuple[str, bool], OfFigures],
-    scores: Mapping[tuple[str, bool], OfScores],
-    foremost: Mapping[tuple[str, bool], Foremost | None],
-) -> int:
+def finish(job: Job, unit: Unit, number: int) -> int:
     """Write a part's readings; how many niches they are of."""
+    state, bands = _left(job, "figures", unit), _left(job, "bands", unit)
+    figures, foremost = told_of_all(job, "measure"), told_of_all(job, "band")
+    frames = []
+    for key, one in _ranked(job, unit, number).items():
+        market, part = state[key]
+        part.rules = SIGNALS
+        work = part.finish(one.finish(bands[key], foremost[key]), figures[key])
+        frames.append(readings_frame(NICHE, market.identity(work), work.figures))
+    frame = pl.concat(frames)
+    Store(job.out).write_frame(frame, "niches", *unit.place("niches")[1:])
+    return frame.height
 
-    def make() -> int:
-        state, bands = _left(job, "figures", unit), _left(job, "bands", unit)
-        frames = []
-        for key, one in _ranked(job, unit, number, figures, scores).items():
-            market, part = state[key]
-            part.rules = SIGNALS
-            work = part.finish(one.finish(bands[key], foremost[key]), figures[key])
-            frames.append(readings_frame(NICHE, market.identity(work), work.figures))
-        frame = pl.concat(frames)
-        Store(job.out).write_frame(frame, "niches", *unit.place("niches")[1:])
-        return frame.height
 
-    return _kept(job, "finish", unit, make)
+def _foremost(several: Sequence[Foremost | None]) -> Foremost | None:
+    known = [one for one in several if one is not None]
+    return Foremost.together(known) if known else None
+
+
+# How what parts tell is put together, by stage.
+TOGETHER: dict[str, Callable[[Any], Any]] = {
+    "read": OfCurves.together, "compete": OfSupply.together, "measure": OfFigures.together,
+    "score": OfScores.together, "draw": Drawn.together, "band": _foremost,
+}  # fmt: skip
