@@ -25,6 +25,7 @@ from .stages import LISTING_BUCKETS, Bad, Job
 TOGETHER = 8  # Files put together at once, so that no one reads those of all parts.
 TRIES = 5  # How often a part is tried again when the worker that had it is gone,
 AGAIN = 2  # and when it failed: an object store may be out of reach for a moment.
+REACHED = "10s"  # Within which a scheduler must answer.
 RESULT = "result.json"
 WORK = "_work"
 
@@ -83,7 +84,7 @@ def connected(cluster: str) -> Iterator[Any]:
                 yield client
             return
         try:
-            with distributed.Client(cluster, timeout="10s") as client:
+            with distributed.Client(cluster, timeout=REACHED) as client:
                 yield client
         except (OSError, ValueError) as error:
             raise CoreError(

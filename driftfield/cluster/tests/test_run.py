@@ -3,27 +3,32 @@
 import json
 import os
 import signal
+import subprocess
+import sys
+import time
 from datetime import date
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any, ClassVar
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 import polars as pl
 from click.testing import CliRunner
 
+import driftfield
 from driftfield.cli.main import main
-from driftfield.cluster import RunResult, analyse_dataset, connected
+from driftfield.cluster import RunResult, analyse_dataset, connected, run
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.ranking import DEFAULT_LENS, lens_named
 from driftfield.exchange.dataset.layout import Store
 from driftfield.exchange.dataset.partition import partition
 from driftfield.exchange.dataset.parts import Unit
 from driftfield.exchange.problems import ExchangeError
-from driftfield.exchange.tests.packages import table, weekly, write
+from driftfield.exchange.tests.packages import small_market, table, weekly, write
 
 NICHES, WEEKS, PARTS = 60, 120, 4
+ROOT = Path(driftfield.__file__).parents[1]
 
 
 def market() -> dict[str, str]:
@@ -92,7 +97,32 @@ class Cluster(TestCase):
         )
         assert found.exit_code == 0, found.output
         cls.whole = pl.read_parquet(cls.folder / "whole.parquet").sort("market_id", "niche_id")
-        cls.client = cls.enterClassContext(connected("local:2"))
+        cls.client = cls.enterClassContext(connected(cls.started()))
+
+    @classmethod
+    def started(cls) -> str:
+        """The address of a scheduler with two workers, as one would start them on other machines.
+
+        Programs of their own: those of the test runner may have none of theirs.
+        """
+        file = cls.folder / "scheduler.json"
+        dask = [sys.executable, "-m", "dask"]
+        quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL, "cwd": cls.folder}
+        where = os.pathsep.join([str(ROOT), os.environ.get("PYTHONPATH", "")])
+        surroundings = {**os.environ, "PYTHONPATH": where, "OMP_NUM_THREADS": "1"}
+        for words in (
+            ["scheduler", "--host", "127.0.0.1", "--port", "0", "--no-dashboard", "--scheduler-file", file],
+            ["worker", "--nworkers", "2", "--nthreads", "1", "--no-dashboard", "--scheduler-file", file],
+        ):  # fmt: skip
+            started = subprocess.Popen([*dask, *map(str, words)], env=surroundings, **quiet)
+            cls.addClassCleanup(started.wait)
+            cls.addClassCleanup(started.terminate)
+        until = time.monotonic() + 60
+        while not file.exists() or not file.read_text():
+            assert time.monotonic() < until, "the scheduler does not start"
+            time.sleep(0.1)
+        found: str = json.loads(file.read_text())["address"]
+        return found
 
     @staticmethod
     def command(*words: object) -> Any:
@@ -230,6 +260,22 @@ class Cluster(TestCase):
 
 
 class Commands(TestCase):
+    def test_programs_of_this_machine(self) -> None:
+        """As a user would: a command that starts two programs, and ends them."""
+        with TemporaryDirectory() as name:
+            folder = Path(name)
+            write(folder / "package", **small_market())
+            partition(folder / "package", str(folder / "set"), 2)
+            words = ["analyse", folder / "set", "--cluster", "local:2", "--out", folder / "out"]
+            done = subprocess.run(
+                [sys.executable, "-m", "driftfield", *map(str, words)], cwd=ROOT, capture_output=True, text=True,
+                check=False,
+            )  # fmt: skip
+            self.assertEqual(done.returncode, 0, done.stderr)
+            self.assertIn("3 niches of 2 parts written to", done.stderr)
+            self.assertIn("Note: feedback is not read by a run over parts", done.stderr)
+            self.assertEqual(records(folder / "out").height, 3)
+
     def test_what_does_not_go_together_is_said(self) -> None:
         for words, said in (
             (["--cluster", "local:2"], "Say with --out"),
@@ -247,6 +293,7 @@ class Commands(TestCase):
 
     def test_no_scheduler(self) -> None:
         with (
+            mock.patch.object(run, "REACHED", "1s"),
             self.assertRaisesRegex(CoreError, "No scheduler answers at tcp://127.0.0.1:9"),
             connected("tcp://127.0.0.1:9"),
         ):
