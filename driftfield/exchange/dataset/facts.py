@@ -6,7 +6,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 
-import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Period, Timeline
@@ -48,14 +47,14 @@ def facts_of(store: Store, manifest: Manifest, unit: Unit) -> Facts:
     """What a part tells, from a few columns of its tables."""
     periods = periods_of(manifest)
 
-    def told(name: str, *columns: str) -> pl.DataFrame:
+    def told(name: str, *columns: str, where: pl.Expr | None = None) -> pl.DataFrame:
         if name not in manifest.tables:
             return pl.DataFrame()
-        return read_table_of(store, manifest, unit, name, [*columns], check=False)
+        return read_table_of(store, manifest, unit, name, [*columns], where=where, check=False)
 
     def span(name: str) -> SpanFacts | None:
         measures = tables()[name].measures
-        frame = told(name, "term", "week", *measures)
+        frame = told(name, "week", *measures)
         if not frame.height:
             return None
         period = periods[name]
@@ -63,12 +62,11 @@ def facts_of(store: Store, manifest: Manifest, unit: Unit) -> Facts:
         known = frozenset(
             one for one in measures if one in frame.columns and frame[one].count() > 0
         )
-        return SpanFacts(
-            int(numbers.min()),
-            int(numbers.max()),
-            known,
-            _ratios(frame, numbers, period, measures[0]),
-        )
+        first, last = int(numbers.min()), int(numbers.max())
+        wanted = [last, last - 1, last - period.per_year, last - period.per_year - 1]
+        days = [period.start(number) for number in wanted if number >= first]
+        late = told(name, "term", "week", measures[0], where=pl.col("week").is_in(days))
+        return SpanFacts(first, last, known, _ratios(late, first, last, period, measures[0]))
 
     weeks = told("listing_weeks", "week")
     history = None
@@ -88,21 +86,13 @@ def facts_of(store: Store, manifest: Manifest, unit: Unit) -> Facts:
     return Facts(span("term_weeks"), span("interest"), history, clicked, tuple(named))
 
 
-def _ratios(frame: pl.DataFrame, numbers: np.ndarray, period: Period, measure: str) -> Ratios:
-    """How terms did in the last period of the part."""
-    last, year = int(numbers.max()), period.per_year
-    wanted = np.isin(numbers, [last, last - 1, last - year, last - year - 1])
-    chosen = frame.filter(pl.Series(wanted)).select("term", "week", measure)
-    curves = curves_of(chosen, "term", period, [measure])
-    found = curves.measures.get(measure)
-    if found is None:
-        return Ratios.of(np.empty((0, 0)), Timeline(period, period.start(last), 1))
-    start = max(last - year - 1, int(numbers.min()))
-    whole = np.full((len(found), last - start + 1), np.nan)
-    begins = curves.timeline.first_number - start
-    if begins >= 0:
-        whole[:, begins : begins + found.shape[1]] = found
-    return Ratios.of(whole, Timeline(period, period.start(start), whole.shape[1]))
+def _ratios(frame: pl.DataFrame, first: int, last: int, period: Period, measure: str) -> Ratios:
+    """How terms did in the last period of the part, from the rows that tell of it."""
+    start = max(last - period.per_year - 1, first)
+    timeline = Timeline(period, period.start(start), last - start + 1)
+    found = curves_of(frame, "term", period, [measure])
+    part = Span(timeline, frozenset([measure]), timeline.end).widen(found)
+    return Ratios.of(part.measures[measure], timeline)
 
 
 def whole_of(

@@ -43,6 +43,10 @@ def part_of(text: str, parts: int) -> int:
 
 def parts_of(keys: pl.Series, parts: int) -> Ints:
     """The part of each key, (rows,); −1 where there is none."""
+    runs = keys.rle().struct.unnest()
+    if len(runs) * 4 < len(keys):
+        # Long tables mostly name one key many times in turn.
+        return np.repeat(parts_of(runs["value"], parts), runs["len"].to_numpy())
     distinct = keys.unique()
     place = pl.DataFrame(
         {
@@ -142,13 +146,18 @@ class Store:
         frame.write_parquet(buffer, compression="zstd", compression_level=1)
         self.write(buffer.getvalue(), *names)
 
-    def read_frame(self, *names: str, columns: Sequence[str] | None = None) -> pl.DataFrame:
-        """A frame, or some of its columns."""
-        path = self.path(*names)
-        chosen = None if columns is None else list(columns)
-        if self._local:
-            return pl.read_parquet(path, columns=chosen, hive_partitioning=False)
-        return pl.read_parquet(io.BytesIO(self.read(*names)), columns=chosen)
+    def read_frame(
+        self, *names: str, columns: Sequence[str] | None = None, where: pl.Expr | None = None
+    ) -> pl.DataFrame:
+        """A frame, or some of its columns and rows: others are not even made."""
+        source = self.path(*names) if self._local else io.BytesIO(self.read(*names))
+        lazy = pl.scan_parquet(source, hive_partitioning=False)
+        if where is not None:
+            lazy = lazy.filter(where)
+        if columns is not None:
+            known = lazy.collect_schema().names()
+            lazy = lazy.select([name for name in columns if name in known])
+        return lazy.collect()
 
 
 def market_folder(market: str) -> str:

@@ -45,6 +45,7 @@ from .placing import FILE, OF_TERMS, PLACE, ROW, Came, Work, part_of_tables, pla
 from .staging import Staging
 
 BLOCK = 1 << 26  # Bytes of text read at once.
+CELLS = 1 << 22  # Cells that are looked at together.
 MOST_PARTS = 10_000
 
 
@@ -163,21 +164,24 @@ def _set_aside(file: SourceFile, table: Table, work: Work, *, alone: bool) -> No
                 pl.Series(FILE, np.full(ready.height, len(others) - 1), dtype=pl.Int32),
                 pl.Series(ROW, rows, dtype=pl.Int64),
             )
-            _put(table.name, _long(placed) if wide else placed, work)
+            for rows_of in placed.iter_slices(max(CELLS // placed.width, 1)):
+                _put(table.name, _long(rows_of) if wide else rows_of, work)
         start += frame.height
         done += block.size
         work.progress(f"Reading {file.name}", min(done, file.size), file.size)
 
 
 def _long(frame: pl.DataFrame) -> pl.DataFrame:
-    """A row a term as a row a term and week."""
+    """A row a term as a row a term and week, in the order of terms and weeks."""
     names = [name for name in frame.columns if name not in {"term", *PLACE}]
-    return (
-        frame.unpivot(names, index=["term", *PLACE], variable_name="week", value_name="searches")
-        .drop_nulls("searches")
-        .with_columns(pl.col("week").str.to_date("%Y-%m-%d"), pl.col("searches").cast(pl.Float64))
-        .select("term", "week", "searches", *PLACE)
+    rows = np.repeat(np.arange(frame.height), len(names))
+    days = pl.Series("week", names).str.to_date("%Y-%m-%d")
+    values = frame.select(pl.col(names).cast(pl.Float64)).to_numpy().ravel()
+    long = frame.select("term", *PLACE)[rows].with_columns(
+        days[np.tile(np.arange(len(names)), frame.height)],
+        pl.Series("searches", values, nan_to_null=True),
     )
+    return long.drop_nulls("searches").select("term", "week", "searches", *PLACE)
 
 
 def _put(name: str, frame: pl.DataFrame, work: Work) -> None:

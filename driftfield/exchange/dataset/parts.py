@@ -92,15 +92,17 @@ def read_table_of(
     name: str,
     columns: list[str] | None = None,
     *,
+    where: pl.Expr | None = None,
     check: bool = True,
 ) -> pl.DataFrame:
-    """A table of a part, with no rows where the part has none; only some ``columns`` where these are given."""
+    """A table of a part, with no rows where the part has none; only some ``columns``, and the rows ``where``
+    something holds, where these are given. ``check``: whether each row is to be looked at."""
     table, known = tables()[name], manifest.tables[name]
     chosen = known if columns is None else {key: known[key] for key in columns if key in known}
     place = unit.place(name)
     if not store.exists(*place):
         return _filled(pl.DataFrame(), table, chosen)
-    frame = _frame(store, place, table, chosen)
+    frame = _frame(store, place, table, chosen, where=where, check=check)
     if check:
         problems = Problems()
         _note(store, place, frame, list(checks.check_key(frame, _key(table, frame))), problems)
@@ -128,12 +130,18 @@ def _filled(frame: pl.DataFrame, table: Table, known: dict[str, str]) -> pl.Data
 
 
 def _frame(
-    store: Store, place: tuple[str, ...], table: Table, known: dict[str, str]
+    store: Store,
+    place: tuple[str, ...],
+    table: Table,
+    known: dict[str, str],
+    *,
+    where: pl.Expr | None = None,
+    check: bool = True,
 ) -> pl.DataFrame:
     """A file's rows, in the types of their table and each in its range."""
     problems = Problems()
     try:
-        frame = _filled(store.read_frame(*place), table, known)
+        frame = _filled(store.read_frame(*place, columns=list(known), where=where), table, known)
     except (pl.exceptions.PolarsError, OSError, ValueError) as error:
         first = str(error).splitlines()[0][:200]
         problems.add(
@@ -143,7 +151,7 @@ def _frame(
         problems.raise_if_any()
         raise
     findings: list[Finding] = []
-    for name in frame.columns:
+    for name in frame.columns if check else ():
         column = table.column(name)
         assert column is not None, "columns that no table has are left out"
         if column.required:
@@ -175,13 +183,16 @@ def _note(
 
 def _counts(store: Store, manifest: Manifest, unit: Unit) -> Curves | None:
     """Searches and what follows them, as curves; None where the part has none."""
-    frame = read_table_of(store, manifest, unit, "term_weeks", check=False)
+    place = unit.place("term_weeks")
+    if not store.exists(*place):
+        return None
+    # Keys are looked at when the rows are laid into a matrix.
+    frame = _frame(store, place, tables()["term_weeks"], manifest.tables["term_weeks"])
     if not frame.height:
         return None
     table, problems = tables()["term_weeks"], Problems()
     gathered = Gathered("term", [name for name in table.measures if name in frame.columns])
     again = gathered.add(frame, periods_of(manifest)["term_weeks"])
-    place = unit.place("term_weeks")
     _note(store, place, frame, [checks.key_again(np.asarray(again), list(table.key))], problems)
     problems.raise_if_any()
     return gathered.curves()

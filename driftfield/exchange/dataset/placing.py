@@ -88,9 +88,13 @@ def _taken(work: Work, table: str, bucket: int, key: tuple[str, ...]) -> pl.Data
     frame = work.staging.take(table, bucket)
     if frame is None:
         return None
-    frame = frame.sort(PLACE)
+    if not (frame[ROW].is_sorted() and frame[FILE].n_unique() == 1):
+        frame = frame.sort(PLACE)
     name = table.partition(" ")[0]
     here = [one for one in key if one in frame.columns]
+    # Equal keys have equal hashes, so where all are different there is nothing more to look at.
+    if frame.select(pl.struct(here).hash().n_unique()).item() == frame.height:
+        return frame
     again = frame.select(again=~pl.struct(here).is_first_distinct())["again"].to_numpy()
     if not again.any():
         return frame
@@ -142,7 +146,9 @@ def _place_terms(work: Work, bucket: int) -> None:
         known = terms.drop_nulls("niche_id")
         niche_of = dict(zip(known["term"].to_list(), known["niche_id"].to_list(), strict=True))
     ids = {
-        name: set(frame["term"].to_list()) for name, frame in frames.items() if frame is not None
+        name: set(frame["term"].unique().to_list())
+        for name, frame in frames.items()
+        if frame is not None
     }
     clicks = frames["term_clicks"]
     if clicks is not None:
@@ -153,7 +159,7 @@ def _place_terms(work: Work, bucket: int) -> None:
     for name, frame in frames.items():
         if frame is None:
             continue
-        distinct = frame["term"].unique().to_list()
+        distinct = frame["term"].unique(maintain_order=True).to_list()
         niche = niche_ids(distinct, niche_of, {})
         place = pl.DataFrame({"term": distinct, "niche": [niche[term] for term in distinct]})
         owner = frame.select("term").join(place, on="term", how="left", maintain_order="left")
