@@ -20,7 +20,7 @@ from driftfield.exchange.dataset.parts import LEFT_OUT, Unit, units_of, whole_ta
 from driftfield.exchange.forms import refusal
 
 from . import stages
-from .stages import LISTING_BUCKETS, Bad, Job
+from .stages import Bad, Job
 
 TOGETHER = 8  # Files put together at once, so that no one reads those of all parts.
 TRIES = 5  # How often a part is tried again when the worker that had it is gone,
@@ -155,7 +155,9 @@ def analyse_dataset(
     for name in target.names():
         target.remove(name)
     work = f"{WORK}/{uuid4().hex}"
-    job = Job(data, out, manifest, settings, lens, as_of, planning, skip_bad, work)
+    job = Job(
+        source.address, target.address, manifest, settings, lens, as_of, planning, skip_bad, work
+    )
     run = _Run(client, job, progress)
     try:
         result = _run(run, units_of(source, manifest), began)
@@ -231,7 +233,7 @@ def _supply_side(run: _Run, units: list[Unit]) -> None:
     """The stages between curves and figures, in which parts need one another."""
     run.together("read", units)
     keys = list(stages.told_of_all(run.job, "read"))
-    shared = [(key, bucket) for key in keys for bucket in range(LISTING_BUCKETS)]
+    shared = [(key, bucket) for key in keys for bucket in range(run.job.buckets)]
     run.ask("Listings in several parts", stages.bring_together, shared)
     each = [(unit,) for unit in units]
     run.ask("Reading the supply side", stages.compete, each)

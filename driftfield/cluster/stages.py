@@ -38,7 +38,7 @@ from driftfield.exchange.readings import readings_frame
 
 T = TypeVar("T")
 WHOLE_MARKET = "of all"  # The file of what a stage told of all parts.
-LISTING_BUCKETS = 16  # Into which what listings are brought is sorted; more than there are workers.
+MOST_BUCKETS = 16  # Into which what listings are brought is sorted.
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +54,11 @@ class Job:
     planning: date | None
     skip_bad: bool
     work: str
+
+    @property
+    def buckets(self) -> int:
+        """Into how many heaps what listings are brought is sorted."""
+        return min(MOST_BUCKETS, self.manifest.parts)
 
     @property
     def scratch(self) -> Store:
@@ -187,8 +192,8 @@ def _bring(job: Job, unit: Unit, key: Key, market: MarketInput, part: MarketPart
     frame = pl.DataFrame(
         {"listing_id": ids, "clicks": brought.clicks, "subjects": brought.subjects}
     ).filter(pl.col("subjects") > 0)
-    bucket = parts_of(frame["listing_id"], LISTING_BUCKETS)
-    for which in range(LISTING_BUCKETS):
+    bucket = parts_of(frame["listing_id"], job.buckets)
+    for which in range(job.buckets):
         mine = frame.filter(pl.Series(bucket == which))
         if mine.height:
             job.scratch.write_frame(

@@ -24,6 +24,7 @@ from driftfield.core.ranking import DEFAULT_LENS, lens_named
 from driftfield.exchange.dataset.layout import Store
 from driftfield.exchange.dataset.partition import partition
 from driftfield.exchange.dataset.parts import Unit
+from driftfield.exchange.dataset.tests.object_store import object_store
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.tests.packages import small_market, table, weekly, write
 
@@ -83,6 +84,7 @@ class Cluster(TestCase):
 
     folder: ClassVar[Path]
     client: ClassVar[Any]
+    bucket: ClassVar[str]
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -97,6 +99,7 @@ class Cluster(TestCase):
         )
         assert found.exit_code == 0, found.output
         cls.whole = pl.read_parquet(cls.folder / "whole.parquet").sort("market_id", "niche_id")
+        cls.bucket = cls.enterClassContext(object_store())
         cls.client = cls.enterClassContext(connected(cls.started()))
 
     @classmethod
@@ -190,6 +193,23 @@ class Cluster(TestCase):
         _, out = self.run_over(self.folder / "bare set")
         whole = pl.read_parquet(self.folder / "bare.parquet").sort("market_id", "niche_id")
         self.assert_same(records(out), whole)
+
+    def test_on_an_object_store(self) -> None:
+        package = write(self.folder / "small", **small_market())
+        partition(package, f"{self.bucket}/set", 2)
+        partition(package, str(self.folder / "small set"), 2)
+        out = f"{self.bucket}/out"
+        result = analyse_dataset(self.client, f"{self.bucket}/set", out, DEFAULTS, DEFAULT_LENS)
+        self.assertEqual(result.niches, 3)
+        store = Store(out)
+        self.assertEqual(store.names(), ["niches", "result.json"])
+        found = pl.concat(
+            store.read_frame("niches", market, part, "rows.parquet")
+            for market in store.names("niches")
+            for part in store.names("niches", market)
+        )
+        _, here = self.run_over(self.folder / "small set")
+        self.assert_same(found.sort("market_id", "niche_id"), records(here))
 
     def damaged(self) -> tuple[Path, Unit]:
         """A data set with a part of which a table breaks off."""

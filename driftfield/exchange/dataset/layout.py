@@ -31,6 +31,8 @@ from ..tables import tables
 MANIFEST = "dataset.json"
 FORMAT = 1
 ROWS = "rows.parquet"
+# Others write there too, so that what was listed a moment ago may not be all.
+STORED = {"use_listings_cache": False}
 # Tables that belong to no niche; the rest lie in parts.
 WHOLE = ("markets", "categories", "brands", "sellers", "protected_words")
 PARTED = tuple(name for name in tables() if name not in WHOLE)
@@ -85,8 +87,9 @@ class Store:
     """Where a data set lies, local or not."""
 
     def __init__(self, address: str) -> None:
-        self.address = address.rstrip("/")
-        self.fs, self.root = fsspec.core.url_to_fs(self.address)
+        self.fs, self.root = fsspec.core.url_to_fs(address.rstrip("/"), **STORED)
+        # Who works elsewhere stands in another folder.
+        self.address = self.root if self._local else address.rstrip("/")
 
     def __reduce__(self) -> tuple[Any, ...]:
         return (Store, (self.address,))

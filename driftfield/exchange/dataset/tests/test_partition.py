@@ -1,7 +1,5 @@
 """A package put in parts holds what its files hold, and is refused where they would be."""
 
-import logging
-import os
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import TestCase, mock
@@ -14,6 +12,7 @@ from driftfield.exchange.dataset import partition as making
 from driftfield.exchange.dataset.layout import Store, read_manifest
 from driftfield.exchange.dataset.partition import partition
 from driftfield.exchange.dataset.parts import Unit, read_unit, units_of, whole_tables
+from driftfield.exchange.dataset.tests.object_store import object_store
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import read_package
 from driftfield.exchange.tests.packages import small_market, table, weekly, write
@@ -185,26 +184,11 @@ class OnAnObjectStore(WithFolder):
 
     def setUp(self) -> None:
         super().setUp()
-        from moto.server import ThreadedMotoServer
-
-        logging.getLogger("werkzeug").setLevel(logging.ERROR)
-
-        server = ThreadedMotoServer(ip_address="127.0.0.1", port=0, verbose=False)
-        server.start()
-        self.addCleanup(server.stop)
-        host, port = server.get_host_and_port()
-        surroundings = {
-            "AWS_ENDPOINT_URL": f"http://{host}:{port}", "AWS_ACCESS_KEY_ID": "none",
-            "AWS_SECRET_ACCESS_KEY": "none", "AWS_DEFAULT_REGION": "us-east-1",
-        }  # fmt: skip
-        patched = mock.patch.dict(os.environ, surroundings)
-        patched.start()
-        self.addCleanup(patched.stop)
-        Store("s3://quay").fs.mkdir("quay")
+        self.bucket = self.enterContext(object_store())
 
     def test_a_set_is_written_and_read_there(self) -> None:
-        manifest = partition(self.package(), "s3://quay/harrow", 3)
-        store = Store("s3://quay/harrow")
+        manifest = partition(self.package(), f"{self.bucket}/harrow", 3)
+        store = Store(f"{self.bucket}/harrow")
         self.assertEqual(read_manifest(store), manifest)
         local = Store(str(self.put()))
         self.assertEqual(units_of(store, manifest), units_of(local, read_manifest(local)))
@@ -214,6 +198,6 @@ class OnAnObjectStore(WithFolder):
             for name, frame in here.frames.items():
                 self.assertTrue(there.frames[name].equals(frame), name)
         with self.assertRaisesRegex(ExchangeError, "Something lies there already"):
-            partition(self.package(), "s3://quay/harrow", 3)
+            partition(self.package(), f"{self.bucket}/harrow", 3)
         store.remove("terms")
         self.assertFalse(store.exists("terms"))
