@@ -43,9 +43,10 @@ class LeftOut:
 
 @dataclass(frozen=True, slots=True)
 class RunResult:
-    """What a run came to: niches, parts read, those left out, what is to be noted, seconds it took."""
+    """What a run came to: niches, as-of, parts read, those left out, what is to be noted, seconds it took."""
 
     niches: int
+    as_of: date
     parts: int
     left_out: list[LeftOut]
     notes: list[str]
@@ -84,12 +85,13 @@ def connected(cluster: str) -> Iterator[Any]:
                 yield client
             return
         try:
-            with distributed.Client(cluster, timeout=REACHED) as client:
-                yield client
+            client = distributed.Client(cluster, timeout=REACHED)
         except (OSError, ValueError) as error:
             raise CoreError(
                 f"No scheduler answers at {cluster} ({error}). Start one with “dask scheduler”, or use local:2."
             ) from None
+        with client:
+            yield client
 
 
 class _Run:
@@ -164,7 +166,7 @@ def analyse_dataset(
     finally:
         target.remove(WORK)
     told = asdict(result) | {
-        "data": data, "as_of": str(as_of or ""), "lens": lens.name, "settings": asdict(settings),
+        "data": data, "lens": lens.name, "settings": asdict(settings),
         "weights": lens.as_dict(), "parts_of_data": manifest.parts,
     }  # fmt: skip
     target.write(json.dumps(told, ensure_ascii=False, indent=1, default=str).encode(), RESULT)
@@ -193,9 +195,9 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         if not facts:
             raise CoreError(f"No part of {job.data} can be read. {next(iter(left_out.values()))}")
         whole = whole_of(job.manifest, facts, categories, job.as_of)
+        end = max(span.end for span in (whole.counts, whole.relative) if span is not None)
         if job.planning is not None:
-            spans = [span for span in (whole.counts, whole.relative) if span is not None]
-            check_planning(job.planning, max(span.end for span in spans))
+            check_planning(job.planning, end)
         stages.tell(job, "whole", whole)
         answers = run.ask(
             "Reading curves", stages.read, [(unit,) for unit in sorted(facts)], alone=alone
@@ -225,7 +227,7 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
             notes.append(f"{name} is not read by a run over parts; its figures are unknown.")
     gone = [LeftOut(unit.market, unit.part, reason) for unit, reason in sorted(left_out.items())]
     return RunResult(
-        sum(counts), len(units), gone, list(dict.fromkeys(notes)), time.monotonic() - began
+        sum(counts), end, len(units), gone, list(dict.fromkeys(notes)), time.monotonic() - began
     )
 
 

@@ -167,6 +167,7 @@ class Cluster(TestCase):
         self.assertEqual(len({step for step, _, _ in steps}), 9)
         told = json.loads((out / "result.json").read_text())
         self.assertEqual((told["niches"], told["parts"]), (NICHES, result.parts))
+        self.assertEqual(told["as_of"], "2025-04-20")
         self.assertEqual(sorted(Store(str(out)).names()), ["niches", "result.json"])
 
     def test_other_settings_lens_and_day(self) -> None:
@@ -253,6 +254,13 @@ class Cluster(TestCase):
         self.assert_same(records(out), self.whole)
         self.client.wait_for_workers(2, timeout=60)
         self.assertNotEqual(set(self.client.run(os.getpid).values()), pids)
+
+    def test_a_fault_of_a_run_is_no_missing_scheduler(self) -> None:
+        with (
+            self.assertRaisesRegex(ValueError, "of the run"),
+            connected(self.client.scheduler.address),
+        ):
+            raise ValueError("of the run")
 
     def test_a_place_in_use_is_left_alone(self) -> None:
         out = self.folder / self.id().rpartition(".")[2]
