@@ -211,16 +211,17 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         # What was read rests on what the bad part told of the whole: begin again without it.
         job = run.job = replace(job, work=f"{WORK}/{uuid4().hex}")
     units = sorted(facts)
-    numbered = [(unit, number) for number, unit in enumerate(units)]
     if not alone:
         _supply_side(run, units)
     run.together("measure", units)
-    for label, stage in (
-        ("Scoring", stages.score), ("Drawing weights", stages.draw), ("Reading bands", stages.band),
-    ):  # fmt: skip
-        run.ask(label, stage, numbered)
-        run.together(stage.__name__, units)
-    counts = run.ask("Writing readings", stages.finish, numbered)
+    run.ask("Scoring", stages.score, [(unit, number) for number, unit in enumerate(units)])
+    run.together("score", units)
+    each = [(unit,) for unit in units]
+    run.ask("Drawing weights", stages.draw, each)
+    run.together("draw", units)
+    run.ask("Reading bands", stages.band, each)
+    run.together("band", units)
+    counts = run.ask("Writing readings", stages.finish, each)
     notes = [*job.manifest.notes, *whole.notes]
     for name in LEFT_OUT:
         if name in tables:

@@ -268,50 +268,40 @@ def measure(job: Job, unit: Unit) -> None:
 
 
 def score(job: Job, unit: Unit, number: int) -> None:
-    """Score a part's niches; its values are left by themselves, for the rest of the figures is large."""
+    """Score a part's niches; what is ranked of them is left by itself, for the rest of the figures is large."""
 
     def make() -> Told[OfScores]:
-        values = {key: part.values for key, (_, part) in _left(job, "figures", unit).items()}
-        _leave(job, "values", unit, values)
-        return {key: told for key, (_, told) in _scored(job, unit, number).items()}
+        figures, told, ranks = told_of_all(job, "measure"), {}, {}
+        for key, (_, part) in _left(job, "figures", unit).items():
+            ranks[key] = PartRanks(part.values, job.lens, job.settings, number)
+            told[key] = ranks[key].score(figures[key].values)
+        _leave(job, "scores", unit, ranks)
+        return told
 
     _kept(job, "score", unit, make)
 
 
-def _scored(job: Job, unit: Unit, number: int) -> dict[Key, tuple[PartRanks, OfScores]]:
-    figures, out = told_of_all(job, "measure"), {}
-    for key, values in _left(job, "values", unit).items():
-        one = PartRanks(values, job.lens, job.settings, number)
-        out[key] = one, one.score(figures[key].values)
-    return out
-
-
-def _ranked(job: Job, unit: Unit, number: int) -> dict[Key, PartRanks]:
-    """A part's niches ranked in the whole market."""
-    scores = told_of_all(job, "score")
-    found = {key: one for key, (one, _) in _scored(job, unit, number).items()}
-    for key, one in found.items():
-        one.rank(scores[key])
-    return found
-
-
-def draw(job: Job, unit: Unit, number: int) -> None:
-    """Count where a part's niches come in draws of shaken weights."""
+def draw(job: Job, unit: Unit) -> None:
+    """Rank a part's niches in the whole market, and count where they come in draws of shaken weights."""
 
     def make() -> Told[Drawn]:
-        return {key: one.draw() for key, one in _ranked(job, unit, number).items()}
+        scores, ranks = told_of_all(job, "score"), _left(job, "scores", unit)
+        for key, one in ranks.items():
+            one.rank(scores[key])
+        _leave(job, "ranks", unit, ranks)
+        return {key: one.draw() for key, one in ranks.items()}
 
     _kept(job, "draw", unit, make)
 
 
-def band(job: Job, unit: Unit, number: int) -> None:
+def band(job: Job, unit: Unit) -> None:
     """Read the bands of a part's ranks."""
 
     def make() -> Told[Foremost | None]:
         bands: dict[Key, RankBand] = {}
         told: Told[Foremost | None] = {}
         drawn = told_of_all(job, "draw")
-        for key, one in _ranked(job, unit, number).items():
+        for key, one in _left(job, "ranks", unit).items():
             bands[key], told[key] = one.band(drawn[key])
         _leave(job, "bands", unit, bands)
         return told
@@ -319,12 +309,12 @@ def band(job: Job, unit: Unit, number: int) -> None:
     _kept(job, "band", unit, make)
 
 
-def finish(job: Job, unit: Unit, number: int) -> int:
+def finish(job: Job, unit: Unit) -> int:
     """Write a part's readings; how many niches they are of."""
     state, bands = _left(job, "figures", unit), _left(job, "bands", unit)
     figures, foremost = told_of_all(job, "measure"), told_of_all(job, "band")
     frames = []
-    for key, one in _ranked(job, unit, number).items():
+    for key, one in _left(job, "ranks", unit).items():
         market, part = state[key]
         part.rules = SIGNALS
         work = part.finish(one.finish(bands[key], foremost[key]), figures[key])

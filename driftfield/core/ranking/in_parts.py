@@ -75,10 +75,6 @@ class OfScores:
         """Parts that count for the bands, (parts,): one that nobody has would widen every band alike."""
         return np.asarray(self.known & (lens.scaled() > 0))
 
-    def draws(self, lens: Lens, settings: Settings) -> Draws:
-        """The draws of weights, the same in every part of the market."""
-        return Draws(lens.scaled()[self.used(lens)], settings)
-
     def bins(self, lens: Lens) -> Bins:
         """The bins that scores are counted in."""
         used = self.used(lens)
@@ -153,26 +149,33 @@ class PartRanks:
         """Rank the niches, which have been scored."""
         self.ranking = ranking_of(self.scores, scores.scores, scores.front)
         self.high = high_among(self._ready, scores.ready)
-        self._of_all = scores
-        self._draws = scores.draws(self.lens, self.settings)
-        self._shaken = shaken_of(self.normalised, self._ranked, scores.used(self.lens))
+        used = scores.used(self.lens)
+        self._weights, self._bins = self.lens.scaled()[used], scores.bins(self.lens)
+        self._shaken = shaken_of(self.normalised, self._ranked, used)
+        # Of the scores under other lenses nothing more is asked.
+        self._ready = []
+
+    @property
+    def _draws(self) -> Draws:
+        """The draws of weights, the same in every part of the market."""
+        return Draws(self._weights, self.settings)
 
     def draw(self) -> Drawn:
         """Count where the ranked niches come in draws of shaken weights."""
-        if few_enough(self._of_all.scores.total):
+        if few_enough(self._bins.many):
             return Drawn({self.number: self._shaken}, None)
-        return Drawn({}, self._of_all.bins(self.lens).count(self._draws, self._shaken))
+        return Drawn({}, self._bins.count(self._draws, self._shaken))
 
     def band(self, drawn: Drawn) -> tuple[RankBand, Foremost | None]:
         """Read the bands, and who of the part reaches highest, which says who is in the top ten.
 
         None where that is known already, for the niches are few.
         """
+        draws = self._draws
         if drawn.few:
-            return drawn.bands(self._draws)[self.number], None
+            return drawn.bands(draws)[self.number], None
         assert drawn.counts is not None, "what is not few is counted"
-        bins = self._of_all.bins(self.lens)
-        low, high = bins.band(self._draws, self._shaken, bins.ranks(drawn.counts))
+        low, high = self._bins.band(draws, self._shaken, self._bins.ranks(drawn.counts))
         return RankBand(low, high, np.zeros(len(low))), Foremost.of(self._shaken, low)
 
     def finish(self, band: RankBand, foremost: Foremost | None) -> Ranked:
