@@ -1,6 +1,6 @@
 """A worker killed at random moments of a run over parts: is the result whole, and the same, each time?
 
-    .venv/bin/python benchmarks/cluster_kills.py [--niches 3000] [--kills 20]
+    PYTHONPATH=. .venv/bin/python benchmarks/cluster_kills.py [--niches 3000] [--kills 20]
 
 A market with categories, clicks and listings is analysed with ``local:2`` once in peace; then again and again,
 and at a moment drawn within the time that took one of the two workers is killed (SIGKILL). The reference is the
@@ -15,6 +15,7 @@ import signal
 import tempfile
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import numpy as np
@@ -58,7 +59,8 @@ def main() -> None:
         expected = records(folder / "out")
         took, same = [], 0
         for _ in range(options.kills):
-            client.wait_for_workers(2, timeout=120)
+            with suppress(TimeoutError):
+                client.wait_for_workers(2, timeout=30)
             victim = int(rng.choice(list(client.run(os.getpid).values())))
             moment = float(rng.uniform(0, peace))
             timer = threading.Timer(moment, os.kill, (victim, signal.SIGKILL))

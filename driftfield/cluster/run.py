@@ -26,6 +26,7 @@ TOGETHER = 8  # Files put together at once, so that no one reads those of all pa
 TRIES = 5  # How often a part is tried again when the worker that had it is gone,
 AGAIN = 2  # and when it failed: an object store may be out of reach for a moment.
 REACHED = "10s"  # Within which a scheduler must answer.
+GLANCE, PATIENCE = 0.02, 60.0  # Seconds between looks, and after which it is asked who still works.
 RESULT = "result.json"
 WORK = "_work"
 
@@ -104,14 +105,12 @@ class _Run:
         self, label: str, stage: Callable[..., Any], of_each: Sequence[tuple[Any, ...]], **more: Any
     ) -> list[Any]:
         """A stage of each part, told of where it has a label; its answers in order. A fault ends all."""
-        from distributed import as_completed
-
         futures = [
             self.client.submit(stage, self.job, *each, **more, pure=False, retries=AGAIN)
             for each in of_each
         ]
         try:
-            for done, future in enumerate(as_completed(futures), 1):
+            for done, future in enumerate(self._ended(futures), 1):
                 future.result()
                 if label:
                     self.progress(label, done, len(futures))
@@ -119,6 +118,24 @@ class _Run:
         except BaseException:
             self.client.cancel(futures, force=True)
             raise
+
+    def _ended(self, futures: list[Any]) -> Iterator[Any]:
+        """The futures as they end; CoreError where nobody is left to work on them."""
+        from distributed import as_completed
+
+        coming, heard = as_completed(futures), time.monotonic()
+        while coming.count():
+            if coming.has_ready():
+                heard = time.monotonic()
+                yield from coming.next_batch(block=False)
+                continue
+            time.sleep(GLANCE)
+            if time.monotonic() - heard > PATIENCE:
+                if not self.client.nthreads():
+                    raise CoreError(
+                        "No worker is left. Start some at the scheduler, and run it again."
+                    )
+                heard = time.monotonic()
 
     def together(self, stage: str, units: Sequence[Unit]) -> None:
         """Put together what a stage told of all parts, some files at a time, so that no one reads them all."""

@@ -327,6 +327,24 @@ class Commands(TestCase):
         ):
             pass
 
+    def test_nobody_who_works(self) -> None:
+        with TemporaryDirectory() as name:
+            folder = Path(name)
+            write(folder / "package", **small_market())
+            partition(folder / "package", str(folder / "set"), 1)
+            client = mock.Mock()
+            client.nthreads.return_value = {}
+            silent = mock.Mock(count=lambda: 1, has_ready=lambda: False)
+            with (
+                mock.patch("distributed.as_completed", return_value=silent),
+                mock.patch.object(run, "PATIENCE", 0.1),
+                self.assertRaisesRegex(CoreError, "No worker is left"),
+            ):
+                analyse_dataset(
+                    client, str(folder / "set"), str(folder / "out"), DEFAULTS, DEFAULT_LENS
+                )
+            self.assertEqual(Store(str(folder / "out")).names(), [])
+
     def test_problems_as_a_table(self) -> None:
         with TemporaryDirectory() as name:
             folder = Path(name)
