@@ -60,7 +60,7 @@ def main() -> None:
         took, same = [], 0
         for _ in range(options.kills):
             with suppress(TimeoutError):
-                client.wait_for_workers(2, timeout=30)
+                client.wait_for_workers(2, timeout=8)
             victim = int(rng.choice(list(client.run(os.getpid).values())))
             moment = float(rng.uniform(0, peace))
             timer = threading.Timer(moment, os.kill, (victim, signal.SIGKILL))

@@ -69,6 +69,8 @@ def connected(cluster: str) -> Iterator[Any]:
         # A part takes as much memory as it takes; pausing would only keep others from what is free.
         "distributed.worker.memory.pause": False,
         "distributed.worker.memory.terminate": False,
+        # One that is killed again while it starts would else be given up.
+        "distributed.deploy.lost-worker-timeout": "1 hour",
         "distributed.nanny.pre-spawn-environ": {**one, "MALLOC_TRIM_THRESHOLD_": "65536"},
     }
     with dask.config.set(settings):
