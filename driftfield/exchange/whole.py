@@ -1,4 +1,4 @@
-"""What is known of a whole package where only a part of it is read."""
+"""The facts of a whole package that one of its parts is read with."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class Span:
 
 @dataclass(frozen=True, slots=True)
 class Whole:
-    """What is known of a whole package.
+    """The facts of a whole package.
 
     counts, relative: of term_weeks and of interest; None where there are none. history: from when to when
     listing_weeks goes. clicks: number of the latest period with clicks by market, up to the end of the counts.

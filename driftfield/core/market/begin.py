@@ -117,7 +117,7 @@ def agreements(data: MarketData, settings: Settings) -> Floats:
 
 
 def marked_shares(data: MarketData) -> MarkedShares:
-    """Share of each niche's searches whose terms hold a brand's name, a protected word, or either."""
+    """Share of each niche's searches whose terms contain a brand's name, a protected word, or either."""
     return MarkedShares(
         _marked_share(data, data.branded),
         _marked_share(data, data.protected),

@@ -107,7 +107,7 @@ def partition(
                 if name in WHOLE:
                     read_table(file, table, work.reading, alone=len(sources[name]) == 1)
                 else:
-                    _set_aside(file, table, work, alone=len(sources[name]) == 1)
+                    _set_aside(file, table, work)
             if name not in sources and table.without:
                 package.notes.append(table.without)
         problems.raise_if_any()
@@ -121,7 +121,7 @@ def scratch() -> str | None:
     return os.environ.get("DRIFTFIELD_SCRATCH") or None
 
 
-def _set_aside(file: SourceFile, table: Table, work: Work, *, alone: bool) -> None:
+def _set_aside(file: SourceFile, table: Table, work: Work) -> None:
     """Read a file block by block, and set its sound rows aside by what they are of."""
     problems = work.problems
     header = read_header(file, problems)
@@ -230,10 +230,7 @@ def _write(work: Work, store: Store) -> Manifest:
                 columns[name] = {key: str(kind) for key, kind in whole.schema.items()}
         for name in work.came:
             columns[name] = {key: str(kind) for key, kind in work.schemas.get(name, {}).items()}
-        files = sorted(file for file in ready.rglob("*") if file.is_file())
-        for done, file in enumerate(files):
-            work.progress(f"Writing {store.address}", done, len(files))
-            store.write(file.read_bytes(), *file.relative_to(ready).parts)
+        _move(work, ready, store)
     created = work.package.created
     manifest = Manifest(
         parts=work.parts, tables=columns, rows=rows, markets=sorted(seen),
@@ -242,3 +239,16 @@ def _write(work: Work, store: Store) -> Manifest:
     )  # fmt: skip
     write_manifest(store, manifest)
     return manifest
+
+
+def _move(work: Work, ready: Path, store: Store) -> None:
+    """Move the finished files to where the data set is to lie; where that breaks off nothing stays there."""
+    files = sorted(file for file in ready.rglob("*") if file.is_file())
+    try:
+        for done, file in enumerate(files):
+            work.progress(f"Writing {store.address}", done, len(files))
+            store.write(file.read_bytes(), *file.relative_to(ready).parts)
+    except BaseException:
+        for name in store.names():
+            store.remove(name)
+        raise

@@ -150,6 +150,20 @@ class Refused(WithFolder):
         with self.assertRaisesRegex(ExchangeError, "Something lies there already"):
             partition(self.folder / "package", str(self.folder / "set"), 2)
 
+    def test_a_disk_that_is_full_leaves_nothing_in_the_way(self) -> None:
+        write, written = Store.write, []
+
+        def full(store: Store, data: bytes, *names: str) -> None:
+            if len(written) == 5:
+                raise OSError(28, "No space left on device")
+            written.append(names)
+            write(store, data, *names)
+
+        with mock.patch.object(Store, "write", full), self.assertRaises(OSError):
+            self.put()
+        self.assertEqual(Store(str(self.folder / "set")).names(), [])
+        self.put()
+
     def test_a_folder_that_is_no_data_set(self) -> None:
         with self.assertRaisesRegex(ExchangeError, "dataset.json is missing"):
             read_manifest(Store(str(self.folder)))
