@@ -89,7 +89,7 @@ def main() -> None:
     )
     timed(
         "the points of the chart",
-        lambda: client.ask("GET", f"/api/ledger/points/?{asked(rng)}"),
+        lambda: client.ask("GET", f"/api/ledger/points/?as=packed&{asked(rng)}"),
         40,
     )
     ids = [row["id"] for row in json.loads(ledger([], "name", 40_000)[1])["rows"]]

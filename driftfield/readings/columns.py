@@ -6,22 +6,25 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import cached_property
+from itertools import compress
 from typing import Any, TypeVar, cast
 
 import numpy as np
 import polars as pl
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import FIGURES_BY_KEY, HOLDERS, NICHE, SELLING, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, HOLDERS, NICHE, SELLING, Figure, FigureType, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
+from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
-from driftfield.market.category_tree import with_all_below
-from driftfield.market.models import Category, Term
+from driftfield.market.models import Term
 
+from .category_names import CategoryNames
 from .chosen import chosen_for
+from .column_files import ColumnFiles
 from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
 from .store import (
@@ -35,6 +38,7 @@ from .store import (
     PARTS,
     TIES,
     TOP,
+    plain_profiles,
     read_column,
     read_rows,
 )
@@ -53,6 +57,7 @@ class RunColumns:
 
     def __init__(self, run: Run, kind: Kind) -> None:
         self.run, self.kind = run, kind
+        self._files = ColumnFiles(run, kind)
         self._found: dict[str, np.ndarray] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
         self._lock = threading.Lock()
@@ -60,7 +65,7 @@ class RunColumns:
     @cached_property
     def keys(self) -> Ints:
         """Keys of the subjects in the database, in the order of the run."""
-        return self._whole(KEYS, pl.Int64).to_numpy()
+        return self._files.array(KEYS, lambda: self._whole(KEYS, pl.Int64).to_numpy())
 
     @property
     def count(self) -> int:
@@ -82,14 +87,14 @@ class RunColumns:
 
     def figure(self, key: str) -> np.ndarray:
         if key not in self._found:
-            column = read_column(self.run, self.kind, key)
-            figure = FIGURES_BY_KEY[key]
-            self._found[key] = (
-                np.full(self.count, np.nan)
-                if column is None
-                else numbers_in(figure, column, self.period.per_year)
-            )
+            self._found[key] = self._files.array(key, lambda: self._numbers(FIGURES_BY_KEY[key]))
         return self._found[key]
+
+    def _numbers(self, figure: Figure) -> Floats:
+        column = read_column(self.run, self.kind, figure.key)
+        if column is None:
+            return np.full(self.count, np.nan)
+        return numbers_in(figure, column, self.period.per_year)
 
     def column(self, name: str) -> pl.Series | None:
         """A column that is no figure, whole; None where the run has none of that name."""
@@ -103,26 +108,39 @@ class RunColumns:
     def _table(self, name: str) -> np.ndarray | None:
         """Several numbers a subject, float32; None where the run has no such column."""
         if name not in self._found:
-            column = read_column(self.run, self.kind, name)
-            if column is None:
+            found = self._files.array(name, lambda: self._several(name))
+            if not len(found) and self.count:
                 return None
-            self._found[name] = column.to_numpy()
+            self._found[name] = found
         return self._found[name]
 
+    def _several(self, name: str) -> np.ndarray:
+        """A column of arrays; no row where the run has none, or knows nothing of anybody in it."""
+        column = read_column(self.run, self.kind, name)
+        if column is None or column.dtype == pl.Null:
+            return np.empty((0, 0), np.float32)
+        return column.to_numpy()
+
     @cached_property
-    def _raised(self) -> dict[str, Ints]:
-        """Places of the subjects of which each signal is raised."""
+    def _raised(self) -> Bools:
+        """Of which subjects each signal is raised, (signals, subjects)."""
+        return self._files.array("signals", self._signals)
+
+    def _signals(self) -> Bools:
         column = self._whole("signals", pl.Null)
-        found = pl.DataFrame({"row": np.arange(self.count), "raised": column})
-        if column.dtype == pl.Null:
-            return {}
-        each = found.explode("raised").drop_nulls("raised").unnest("raised")
-        return {str(signal): rows["row"].to_numpy() for (signal,), rows in each.group_by("signal")}
+        marks = np.zeros((len(SIGNALS_BY_KEY), self.count), dtype=bool)
+        if column.dtype != pl.Null:
+            found = pl.DataFrame({"row": np.arange(self.count), "raised": column})
+            each = found.explode("raised").drop_nulls("raised").unnest("raised")
+            place = {key: at for at, key in enumerate(SIGNALS_BY_KEY)}
+            # One that an earlier version raised may be none any more.
+            known = pl.col("signal").cast(pl.String).replace_strict(place, default=None)
+            each = each.with_columns(known).drop_nulls("signal")
+            marks[each["signal"].to_numpy(), each["row"].to_numpy()] = True
+        return marks
 
     def raised(self, signal: str) -> Bools:
-        marks = np.zeros(self.count, dtype=bool)
-        if (places := self._raised.get(signal)) is not None:
-            marks[places] = True
+        marks: Bools = self._raised[list(SIGNALS_BY_KEY).index(signal)]
         return marks
 
     def top(self, figure: str) -> np.ndarray | None:
@@ -130,6 +148,9 @@ class RunColumns:
 
     def cells(self, figure: Figure, places: Ints, lens: Lens | None = None) -> list[Any]:
         """A figure of the subjects at some places, as JSON takes it; dates stay dates."""
+        if figure.type is FigureType.PROFILE:
+            found = self._table(figure.key)
+            return [None] * len(places) if found is None else plain_profiles(found[places])
         if figure.type not in SCALARS:
             rows = read_rows(self.run, self.kind, [figure], places)
             return [row[figure.key] for row in rows]
@@ -159,10 +180,6 @@ class RunColumns:
         return self.identity("niche_id") if "niche_id" in self.kind.fields else self.ids
 
     @cached_property
-    def _categories(self) -> list[int | None]:
-        return self._whole(CATEGORIES, pl.Int64).to_list()
-
-    @cached_property
     def _by_key(self) -> tuple[Ints, Ints]:
         order = np.argsort(self.keys)
         return self.keys[order], order
@@ -181,30 +198,11 @@ class RunColumns:
 
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
-        own = self._categories[place]
-        return "" if own is None or own not in self._tree else self._path(own)
-
-    def category_line(self, category: int) -> tuple[str, ...]:
-        """The names of a category and of those above it, from the top, by its key."""
-        names: list[str] = []
-        at: int | None = category
-        while at is not None and at in self._tree and len(names) < len(self._tree):
-            at, _, name = self._tree[at]
-            names.append(name)
-        return tuple(reversed(names))
-
-    def category_names(self, ids: list[str]) -> dict[str, str]:
-        """What some categories are called, with the one above each, by id."""
-        wanted = set(ids)
-        return {code: self._path(pk) for pk, (_, code, _) in self._tree.items() if code in wanted}
+        return self.tree.path(int(self.category_keys[place]))
 
     def path_above(self, place: int) -> str:
         """The categories above one, from the top, as “Growing › Bed covers”; of the kind category alone."""
-        return " › ".join(self.category_line(int(self.keys[place]))[:-1])
-
-    def _path(self, category: int) -> str:
-        parent, _, name = self._tree[category]
-        return name if parent not in self._tree else f"{self._tree[parent][2]} › {name}"
+        return " › ".join(self.tree.line(int(self.keys[place]))[:-1])
 
     @cached_property
     def places(self) -> dict[str, int]:
@@ -217,12 +215,16 @@ class RunColumns:
 
     @cached_property
     def _texts(self) -> Texts:
+        return Texts.of(self._files.table("#texts", lambda: self._words().made), self.count)
+
+    def _words(self) -> Texts:
         if self.kind != NICHE:
             return Texts(self.names, [], [])
-        place = {pk: i for i, pk in enumerate(self.keys.tolist())}
-        found = Term.objects.filter(market=self.run.market).values_list("term", "niche_id")
-        terms = [(term, place[niche]) for term, niche in found if niche in place]
-        return Texts(self.names, [term for term, _ in terms], [owner for _, owner in terms])
+        found = Term.objects.filter(market=self.run.market, niche__isnull=False)
+        rows = list(found.values_list("term", "niche_id"))
+        owners = self.places_of(np.array([niche for _, niche in rows], dtype=np.int64))
+        known = owners >= 0
+        return Texts(self.names, list(compress((term for term, _ in rows), known)), owners[known])
 
     def terms(self, how: str, words: str) -> Bools:
         return self._texts.having(how, words)
@@ -290,43 +292,33 @@ class RunColumns:
         return self._texts.with_words(low, high)
 
     @cached_property
-    def _tree(self) -> dict[int, tuple[int | None, str, str]]:
-        found = Category.objects.values_list("pk", "parent_id", "category_id", "name")
-        return {pk: (parent, code, name) for pk, parent, code, name in found}
-
-    @cached_property
     def category_keys(self) -> Ints:
         """Key of each subject's category; −1 for none."""
-        return np.array([-1 if own is None else own for own in self._categories], dtype=np.int64)
+        return self._files.array(
+            CATEGORIES, lambda: self._whole(CATEGORIES, pl.Int64).fill_null(-1).to_numpy()
+        )
+
+    @cached_property
+    def tree(self) -> CategoryNames:
+        """What the categories are called."""
+        return CategoryNames.now()
 
     def category_counts(self) -> list[tuple[str, str, str, int]]:
         """Categories that hold niches, with those above: path, name, id, niches in or below; by path."""
-        counts: dict[int, int] = {}
-        for own in self._categories:
-            at: int | None = own
-            seen: set[int] = set()
-            while at is not None and at in self._tree and at not in seen:
-                seen.add(at)
-                counts[at] = counts.get(at, 0) + 1
-                at = self._tree[at][0]
-        found = []
-        for pk, many in counts.items():
-            _, category_id, name = self._tree[pk]
-            found.append((self._path(pk), name, category_id, many))
-        return sorted(found)
+        keys, counts = np.unique(self.category_keys, return_counts=True)
+        return self.tree.counted(dict(zip(keys.tolist(), counts.tolist(), strict=True)))
 
     def category(self, wanted: str) -> Bools:
-        low = wanted.lower()
-        inside = {
-            pk for pk, (_, code, name) in self._tree.items() if low in (code.lower(), name.lower())
-        }
-        inside = with_all_below(inside, {pk: parent for pk, (parent, _, _) in self._tree.items()})
-        within: Bools = np.isin(self.category_keys, np.array(sorted(inside), dtype=np.int64))
+        inside = np.array(sorted(self.tree.inside(wanted)), dtype=np.int64)
+        within: Bools = np.isin(self.category_keys, inside)
         return within
 
     @cached_property
     def _ties(self) -> Ints:
         """Place of each subject where everything else is equal: by the kind's size, then by id."""
+        return self._files.array("#ties", self._tied)
+
+    def _tied(self) -> Ints:
         size = np.nan_to_num(self.figure(self.kind.size), nan=-1)
         order = np.lexsort((self._places_in_order(self.ids), -size))
         places = np.empty(self.count, dtype=np.int64)
@@ -341,7 +333,7 @@ class RunColumns:
 
     @cached_property
     def _by_name(self) -> np.ndarray:
-        return self._places_in_order(self.names)
+        return self._files.array("#by_name", lambda: self._places_in_order(self.names))
 
     def _values(self, key: str) -> np.ndarray:
         """What to sort by: a figure, or the places of the names in their order."""

@@ -136,7 +136,7 @@ def holder_page(
         if reading.kind == BRAND
         else _parts(listings.identity("brand"), _brand_names, places, sold)
     )
-    categories = _parts(listings.identity("category_id"), listings.category_names, places, sold)
+    categories = _parts(listings.identity("category_id"), listings.tree.named, places, sold)
     shared = None if mine is None else int(mine[order].sum())
     return HolderPage(goods, len(order), categories, others, None if ever else on or as_of, shared)
 

@@ -48,7 +48,7 @@ def own_goods_of(run: Run, pasted: str, rise: float) -> OwnGoods:
     rows = own_goods(
         own, listings, niches, niche, {"id": listings.ids, "name": listings.names}, rise, run.planning
     )  # fmt: skip
-    checks = own_checks(listings, listings.category_keys, listings.category_line)
+    checks = own_checks(listings, listings.category_keys, listings.tree.line)
     sold = int((~np.isnan(listings.figure("listing.own_units"))).sum())
     names = {seller: own for own, sellers in shops.names.items() for seller in sellers}
     return OwnGoods({one: names.get(one, one) for one in mine}, given.unknown, rows, checks, sold)

@@ -178,10 +178,15 @@ def read_rows(
 def plain(figure: Figure, column: pl.Series) -> list[Any]:
     """A stored column's values as JSON takes them: None for unknown; dates stay dates."""
     if figure.type is FigureType.PROFILE:
-        # The nearest number of four digits, which is what went in.
-        rows = np.round(column.to_numpy().astype(np.float64), 4).tolist()
-        return [None if one[0] != one[0] else one for one in rows]
+        return plain_profiles(column.to_numpy())
     values = column.to_list()
     if figure.type is FigureType.SIGNALS:
         return [[{**one, "severity": round(one["severity"], 4)} for one in v] for v in values]
     return values
+
+
+def plain_profiles(rows: np.ndarray) -> list[list[float] | None]:
+    """Profiles, (subjects, periods), NaN for unknown, as JSON takes them."""
+    # The nearest number of four digits, which is what went in.
+    found = np.round(rows.astype(np.float64), 4).tolist()
+    return [None if one[0] != one[0] else one for one in found]

@@ -18,7 +18,7 @@ from driftfield.api.fields import Text
 from driftfield.api.files import LISTED, FormQuery, file_answers, file_name, file_response
 from driftfield.api.ledger import serializers as s
 from driftfield.api.ledger.files import ledger_file
-from driftfield.api.ledger.points import read_points
+from driftfield.api.ledger.points import PACKED, packed_points, plain_points, read_points
 from driftfield.api.ledger.query import (
     SORTS,
     YES,
@@ -102,10 +102,20 @@ class LedgerIds(APIView):
         wanted = LedgerQuery.asked(request)
         asked = read_asked(wanted, market_named(wanted["market"]))
         shown = [asked.field.columns.ids[place] for place in asked.places.tolist()]
-        decided = asked.field.decisions
-        return Response(
-            {"ids": shown, "decisions": {one: decided[one] for one in shown if one in decided}}
-        )
+        among = set(shown)
+        decided = {one: what for one, what in asked.field.decisions.items() if one in among}
+        return Response({"ids": shown, "decisions": decided})
+
+
+class PointsQuery(LedgerQuery):
+    """What the ledger shows, and how its points are written."""
+
+    vars()["as"] = ChoiceQuery(
+        ("json", "packed"),
+        default="json",
+        help_text="Packed: the length of a JSON text in four bytes, that text with all but the numbers, then "
+        "competition, demand, headroom, revenue and shape as float32, NaN for unknown; the lowest byte first.",
+    )
 
 
 class LedgerPoints(APIView):
@@ -113,12 +123,19 @@ class LedgerPoints(APIView):
 
     @extend_schema(
         operation_id="ledger_points",
-        parameters=[LedgerQuery],
-        responses={200: s.Points, **_PROBLEMS},
+        parameters=[PointsQuery],
+        responses={
+            (200, "application/json"): s.Points,
+            (200, PACKED): OpenApiTypes.BINARY,
+            **_PROBLEMS,
+        },
     )
-    def get(self, request: Request) -> Response:
-        wanted = LedgerQuery.asked(request)
-        return Response(read_points(read_asked(wanted, market_named(wanted["market"]))))
+    def get(self, request: Request) -> HttpResponse:
+        wanted = PointsQuery.asked(request)
+        points = read_points(read_asked(wanted, market_named(wanted["market"])))
+        if wanted["as"] == "packed":
+            return HttpResponse(packed_points(points), content_type=PACKED)
+        return Response(plain_points(points))
 
 
 def _offer(text: str, currency: str) -> dict[str, str]:

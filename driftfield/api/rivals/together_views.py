@@ -157,7 +157,7 @@ def _listings(
     run = asked.market.run
     more = beside(run, [one["listing_id"] for one in shown])
     brands = columns_of(run, BRAND)
-    paths = brands.category_names([one["category_id"] or "" for one in shown])
+    paths = brands.tree.named([one["category_id"] or "" for one in shown])
     return [
         {
             **one,
@@ -176,7 +176,7 @@ def _groups(
     columns = columns_of(asked.market.run, BRAND)
     of_brands = asked.what == "brands"
     ids = [one["brand"] if of_brands else one["category_id"] for one in shown]
-    paths = {} if of_brands else columns.category_names(ids)
+    paths = {} if of_brands else columns.tree.named(ids)
     return [
         {
             **one, "id": own, "name": paths.get(own) or columns.name_of(own),

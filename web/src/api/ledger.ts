@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Kind, NICHES } from "./client";
+import { unpackPoints } from "./points";
 import type { Seed } from "./terms";
 
 /** What rows are asked with: kind, seed, conditions, lens and order, as the API takes them. */
@@ -83,8 +84,12 @@ export const ledgerQueries = {
       queryKey: [...LEDGER_KEYS.points, query],
       ...LONG,
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) =>
-        answerOf(client.GET("/api/ledger/points/", { params: { query }, signal })),
+      queryFn: async ({ signal }) => {
+        const asked = { params: { query: { ...query, as: "packed" as const } }, signal };
+        return unpackPoints(
+          await answerOf(client.GET("/api/ledger/points/", { ...asked, parseAs: "arrayBuffer" })),
+        );
+      },
     }),
   /** How a figure is spread over what passes some conditions. */
   distribution: (query: { of: Kind; market?: string; figure: string; c: string[] }) =>

@@ -18615,6 +18615,13 @@ export interface operations {
                 after?: string;
                 /** @description Words that they must have as well. */
                 also?: string;
+                /**
+                 * @description Packed: the length of a JSON text in four bytes, that text with all but the numbers, then competition, demand, headroom, revenue and shape as float32, NaN for unknown; the lowest byte first.
+                 *
+                 *     * `json` - json
+                 *     * `packed` - packed
+                 */
+                as?: "json" | "packed";
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
@@ -18678,6 +18685,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Points"];
+                    "application/octet-stream": string;
                 };
             };
             400: {

@@ -62,9 +62,7 @@ watch(whole, (now) => (view.value = now));
 const seen = computed(() => inView(props.points, view.value));
 const dense = computed(() => seen.value.length > MAX_POINTS);
 const mostRevenue = computed(() => {
-  const known = props.points.revenue
-    .filter((one): one is number => one !== null)
-    .sort((a, b) => a - b);
+  const known = props.points.revenue.filter((one) => !Number.isNaN(one)).sort();
   // The largest few would make all others specks.
   return known[Math.floor(known.length * 0.98)] ?? 0;
 });

@@ -1,8 +1,8 @@
 /** What the chart of the Field draws, worked out of the points and what of them is in view. */
 
-import type { Schemas } from "@/api/client";
+import type { Points } from "@/api/points";
 
-export type Points = Schemas["Points"];
+export type { Points };
 
 /** The part of the chart that is in view, in its own units. */
 export interface View {
