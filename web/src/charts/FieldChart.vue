@@ -95,8 +95,13 @@ const drawPoint: CustomSeriesRenderItem = (params, api) => {
       },
       {
         type: "path",
-        shape: { pathData: shape ? SHAPE_PATHS[shape] : "M8 6.5h2", x: -6, y: -4.4, width: 12, height: 8.8, layout: "cover" },
-        style: { fill: "none", stroke: t.q6, lineWidth: 1.3 },
+        // Scaled as a whole: stretched to a frame, a flat line is none and a gentle wave a steep one.
+        shape: { pathData: shape ? SHAPE_PATHS[shape] : "M8 6.5h2" },
+        x: -6,
+        y: -4.3,
+        scaleX: 2 / 3,
+        scaleY: 2 / 3,
+        style: { fill: "none", stroke: t.q6, lineWidth: 1.3, strokeNoScale: true },
         silent: true,
       },
     ],
