@@ -33,6 +33,7 @@ ADDED = {
     ("desk_savedlens", "kind"): "'niche'", ("desk_savedlens", "purpose"): "''",
     ("market_niche", "given_name"): "name", ("market_niche", "own"): "0",
     ("market_term", "given_id"): "niche_id", ("market_market", "country"): "''",
+    ("intake_batch", "linked_to"): "''",
 }  # fmt: skip
 # Fields that are called otherwise now in what undoes an import, by the table they are of.
 REKEYED = {"Term": ("niche_id", "given_id"), "Niche": ("name", "given_name")}

@@ -17,6 +17,7 @@ from rest_framework.views import exception_handler
 from driftfield.core.base import CoreError
 from driftfield.home import explain
 from driftfield.logs import new_id, note_fault
+from driftfield.readings.linked import NotFetchedError
 
 PROBLEM = "application/problem+json"
 FAULT = "A fault in the program"
@@ -24,6 +25,11 @@ FAULT = "A fault in the program"
 REMEDY = (
     "Nothing was left half done. Try again; if it comes again, the page Faults has it under {id}, ready to be "
     "copied for a report."
+)
+
+
+LACKS = (
+    "lacks"  # The name under which an answer has what ``read_at_one_moment`` has to fetch for it.
 )
 
 
@@ -59,6 +65,10 @@ def _by_field(detail: Any, path: str = "") -> Iterator[dict[str, str]]:
 
 def handle(error: Exception, context: dict[str, Any]) -> Response:
     """Turn an error into application/problem+json; a fault is noted, and its id told."""
+    if isinstance(error, NotFetchedError):
+        lacking = Response(status=409)
+        setattr(lacking, LACKS, error)
+        return lacking
     if isinstance(error, CoreError):
         error = Problem(409, "This cannot be done as asked", str(error))
     if isinstance(error, RequestDataTooBig):
@@ -105,7 +115,9 @@ def with_id(
     return answer
 
 
-def _plain(request: HttpRequest, status: int, title: str, detail: str, **more: str) -> HttpResponse:
+def plain_problem(
+    request: HttpRequest, status: int, title: str, detail: str, **more: str
+) -> HttpResponse:
     """The same shape where no view of the API answered; words alone for pages."""
     if request.path.startswith("/api/"):
         body = {"title": title, "status": status, "detail": detail, **more}
@@ -116,12 +128,16 @@ def _plain(request: HttpRequest, status: int, title: str, detail: str, **more: s
 
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Django's handler400: a host that is not this machine, or a request that is none."""
-    return _plain(request, 400, "Bad Request", "This is no request that the application answers.")
+    return plain_problem(
+        request, 400, "Bad Request", "This is no request that the application answers."
+    )
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Django's handler404."""
-    return _plain(request, 404, "There is nothing here", "No such address; see /api/schema/.")
+    return plain_problem(
+        request, 404, "There is nothing here", "No such address; see /api/schema/."
+    )
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
@@ -132,6 +148,6 @@ def server_error(request: HttpRequest) -> HttpResponse:
     assert isinstance(error, Exception), "called by Django's handler of exceptions"
     if isinstance(error, DatabaseError) and (explanation := explain(error)):
         note_fault(error, "The database")
-        return _plain(request, 503, "The database cannot be used", explanation)
+        return plain_problem(request, 503, "The database cannot be used", explanation)
     found = fault(error, f"{request.method} {request.path}")
-    return _plain(request, 500, found["title"], found["detail"], fault=found["fault"])
+    return plain_problem(request, 500, found["title"], found["detail"], fault=found["fault"])

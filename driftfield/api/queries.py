@@ -12,7 +12,8 @@ from rest_framework import serializers
 from rest_framework.request import Request
 
 from driftfield.core.market import BRAND, KINDS, KINDS_BY_PLURAL, NICHE, SELLER, Kind
-from driftfield.market.models import Listing, Market, Niche, Term
+from driftfield.market.models import Listing, Market, Term
+from driftfield.readings.linked import niche_of
 from driftfield.readings.reading import (
     HolderReading,
     ListingReading,
@@ -166,8 +167,7 @@ def market_named(name: str) -> Market:
 def reading_named(wanted: dict[str, Any]) -> Reading:
     """The reading of the niche that a ``NicheQuery`` names. Raises Problem where there is none."""
     market, niche_id = market_named(wanted["market"]), wanted["niche"]
-    own = Niche.objects.filter(market=market, niche_id=niche_id)
-    niche = own.select_related("category__parent").first()
+    niche = niche_of(market, niche_id)
     reading = None if niche is None else find_reading(market.run, niche)
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from .common import Progress, guarded, report, write_rows
+from .common import Progress, guarded, report, set_up, write_rows
 
 
 @click.command(short_help="Write the tables in FOLDER as a data set in parts.")
@@ -140,4 +140,56 @@ def analyse_in_parts(
     guarded(work)
 
 
-COMMANDS = [partition]
+@click.command(short_help="Show the figures that a run over parts left.")
+@click.argument("figures")
+@click.option(
+    "--data",
+    metavar="DATASET",
+    help="Where the data set is now, if it is not where the run read it.",
+)
+def link(figures: str, data: str | None) -> None:
+    """Show in the application what analyse --cluster wrote to FIGURES, niche by niche with its curves.
+
+    The figures are copied into the data folder; tables stay in the data set, and a niche's are fetched when it
+    is opened. Decisions, notes and plans are kept as ever. A market that was linked before has the new
+    figures.
+
+    \b
+    Example:
+      bin/driftfield link s3://bucket/figures
+    """
+    set_up()
+    from driftfield.core.market import NICHE
+    from driftfield.readings.actions import link_figures
+
+    bar: list[Progress] = []
+
+    def progress(step: str, done: int, whole: int) -> None:
+        if whole:
+            bar[:] = bar or [Progress(step)]
+            bar[0](done, whole)
+
+    def work() -> None:
+        for run in link_figures(figures, data or "", progress=progress):
+            report(f"{run.market.name}: {NICHE.many(run.niches)} as of {run.as_of}. {run.note}")
+
+    guarded(work)
+
+
+@click.command(short_help="Take away what link shows.")
+@click.argument("market", metavar="MARKET")
+def unlink(market: str) -> None:
+    """Take the figures of MARKET, and of all markets linked with it, away again. Decisions and notes stay.
+
+    \b
+    Example:
+      bin/driftfield unlink north
+    """
+    set_up()
+    from driftfield.readings.actions import unlink as take_away
+
+    guarded(lambda: take_away(market))
+    report(f"{market} is linked no more.")
+
+
+COMMANDS = [partition, link, unlink]

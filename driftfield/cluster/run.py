@@ -15,7 +15,14 @@ from driftfield.core.base import CoreError, Settings
 from driftfield.core.market import check_planning
 from driftfield.core.ranking import Lens
 from driftfield.exchange.dataset.facts import whole_of
-from driftfield.exchange.dataset.layout import MANIFEST, Store, read_manifest
+from driftfield.exchange.dataset.layout import (
+    BESIDE,
+    FIGURES,
+    MANIFEST,
+    RESULT,
+    Store,
+    read_manifest,
+)
 from driftfield.exchange.dataset.parts import LEFT_OUT, Unit, units_of, whole_tables
 from driftfield.exchange.forms import refusal
 
@@ -27,7 +34,6 @@ TRIES = 5  # How often a part is tried again when the worker that had it is gone
 AGAIN = 2  # and when it failed: an object store may be out of reach for a moment.
 REACHED = "10s"  # Within which a scheduler must answer.
 GLANCE, PATIENCE = 0.02, 60.0  # Seconds between looks, and after which it is asked who still works.
-RESULT = "result.json"
 WORK = "_work"
 
 Progress = Callable[[str, int, int], None]
@@ -185,8 +191,8 @@ def analyse_dataset(
     finally:
         target.remove(WORK)
     told = asdict(result) | {
-        "data": data, "lens": lens.name, "settings": asdict(settings),
-        "weights": lens.as_dict(), "parts_of_data": manifest.parts,
+        "data": data, "lens": lens.name, "settings": settings.as_dict(),
+        "weights": lens.as_dict(), "parts_of_data": manifest.parts, "planning_date": planning,
     }  # fmt: skip
     target.write(json.dumps(told, ensure_ascii=False, indent=1, default=str).encode(), RESULT)
     return result
@@ -194,7 +200,7 @@ def analyse_dataset(
 
 def _is_ours(target: Store) -> bool:
     """Whether nothing but an earlier run's result lies there."""
-    return set(target.names()) <= {RESULT, WORK, "niches"}
+    return set(target.names()) <= {RESULT, WORK, FIGURES, BESIDE}
 
 
 def _run(run: _Run, units: list[Unit], began: float) -> RunResult:

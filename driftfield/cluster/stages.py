@@ -29,10 +29,18 @@ from driftfield.core.ranking import (
 )
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import Brought
+from driftfield.exchange.beside import CATEGORY_ID, beside_columns, launch_columns
 from driftfield.exchange.dataset.facts import Facts, facts_of
-from driftfield.exchange.dataset.layout import Manifest, Store, market_folder, parts_of
+from driftfield.exchange.dataset.layout import (
+    BESIDE,
+    FIGURES,
+    Manifest,
+    Store,
+    market_folder,
+    parts_of,
+)
 from driftfield.exchange.dataset.parts import Unit, read_unit, whole_tables
-from driftfield.exchange.market_data import MarketInput, assemble
+from driftfield.exchange.market_data import MarketInput, assemble, named_by
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.readings import readings_frame
 
@@ -310,17 +318,31 @@ def band(job: Job, unit: Unit) -> None:
 
 
 def finish(job: Job, unit: Unit) -> int:
-    """Write a part's readings; how many niches they are of."""
+    """Write a part's readings, and what is kept beside them; how many niches they are of."""
     state, bands = _left(job, "figures", unit), _left(job, "bands", unit)
     figures, foremost = told_of_all(job, "measure"), told_of_all(job, "band")
-    frames = []
+    frames, beside = [], []
     for key, one in _left(job, "ranks", unit).items():
         market, part = state[key]
         part.rules = SIGNALS
         work = part.finish(one.finish(bands[key], foremost[key]), figures[key])
-        frames.append(readings_frame(NICHE, market.identity(work), work.figures))
-    frame = pl.concat(frames)
-    Store(job.out).write_frame(frame, "niches", *unit.place("niches")[1:])
+        identity = market.identity(work)
+        frame = readings_frame(NICHE, identity, work.figures)
+        frames.append(frame)
+        own = {NICHE.subject: identity[NICHE.subject]}
+        data = market.data
+        if data.category is not None and data.tree is not None:
+            own[CATEGORY_ID] = named_by(data.category, data.tree.ids)
+        keys = {name: pl.Series(list(texts), dtype=pl.String) for name, texts in own.items()}
+        more = pl.DataFrame({**keys, **beside_columns(work), **launch_columns(work)})
+        beside.append(
+            frame.select(NICHE.subject).join(
+                more, on=NICHE.subject, how="left", maintain_order="left"
+            )
+        )
+    frame, out = pl.concat(frames), Store(job.out)
+    out.write_frame(frame, *unit.place(FIGURES))
+    out.write_frame(pl.concat(beside, how="diagonal"), *unit.place(BESIDE))
     return frame.height
 
 

@@ -18,6 +18,7 @@ from driftfield.market.models import Market, Niche, NicheChange, OwnNiche, Place
 from driftfield.market.own_niches import follow_own, niches_mark, slices
 from driftfield.readings.actions import name_niches
 from driftfield.readings.grouping import niches_of
+from driftfield.readings.linked import check_not_linked
 
 from .write_queue import writing
 
@@ -34,6 +35,7 @@ class Changed:
 
 def change_niches(market: Market, sentence: str, wanted: Changed) -> NicheChange:
     """Let a change hold, and keep what was before. Raises CoreError where it changes nothing."""
+    check_not_linked(market)
     with writing():
         before = _held(market.market_id, wanted)
         if before == wanted:

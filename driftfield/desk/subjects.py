@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, Figure, Kind
+from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, TERM, Figure, Kind
 from driftfield.market.models import Category, Listing, Niche, Term
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
@@ -26,17 +26,17 @@ class Subject:
 def subjects_of(market_id: str, kind: Kind, ids: Iterable[str]) -> dict[str, Subject]:
     """Those of the ids that the market has, by id."""
     wanted = list(ids)
-    if kind == NICHE:
+    run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
+    if kind == NICHE and not (run is not None and run.linked):
         niches = Niche.objects.filter(market__market_id=market_id, niche_id__in=wanted)
         return {
             one.niche_id: Subject(one.pk, one.name, one.category.path if one.category else "")
             for one in niches.select_related("category__parent")
         }
-    if kind in (CATEGORY, LISTING, *HOLDERS):
-        # They are no market's own: it has those that its run read.
-        run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
+    if kind != TERM:
+        # They are no market's own, or lie in a data set: it has those that its run read.
         columns = None if run is None else columns_of(run, kind)
-    if kind in HOLDERS:
+    if kind in (NICHE, *HOLDERS):
         places = columns.places if columns is not None else {}
         return {
             one: Subject(place, columns.names[place], columns.category_path(place))
@@ -81,9 +81,7 @@ def figures_of_subjects(
         return {}
     columns = columns_of(run, kind)
     places = {
-        subject: place
-        for subject, one in subjects.items()
-        if (place := columns.place_of(one.key)) is not None
+        subject: place for subject in subjects if (place := columns.places.get(subject)) is not None
     }
     rows = read_rows(run, kind, figures, list(places.values()))
     return dict(zip(places, rows, strict=True))

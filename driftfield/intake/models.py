@@ -10,13 +10,27 @@ from django.db import models
 from .stored import OF_CURVES
 
 
+class _Imported(models.Manager["Batch"]):
+    def get_queryset(self) -> models.QuerySet[Batch]:
+        return super().get_queryset().filter(linked_to="")
+
+
+class _Copied(models.Manager["Batch"]):
+    def get_queryset(self) -> models.QuerySet[Batch]:
+        return super().get_queryset().exclude(linked_to="")
+
+
 class Batch(models.Model):
     """One import. counts: by table, how many rows or curves were new, changed and unchanged.
 
     by: the account of this machine it was made from. undone_at: when it was undone. mappings: how
     files of other layouts were read, by the name of the file. feed: of a pull, the feed's address, the
-    market's id there and the position before, from which it tells the same again.
+    market's id there and the position before, from which it tells the same again. linked_to: the market for
+    which it copied rows of a data set; nobody imported these, and the other batches know nothing of them.
     """
+
+    objects: ClassVar[models.Manager[Batch]] = _Imported()
+    copied: ClassVar[models.Manager[Batch]] = _Copied()
 
     made_at = models.DateTimeField(auto_now_add=True)
     source = models.CharField(max_length=500)
@@ -27,6 +41,7 @@ class Batch(models.Model):
     undone_at = models.DateTimeField(null=True)
     mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     feed: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    linked_to = models.CharField(max_length=200, default="", blank=True)
 
     class Meta:
         ordering: ClassVar = ["-made_at", "-pk"]

@@ -8,9 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
 from django.db import connection
+
+_WITHIN: ContextVar[bool] = ContextVar("within", default=False)
+
+
+def within_moment() -> bool:
+    """Whether what is done now reads one moment, and cannot write."""
+    return _WITHIN.get()
 
 
 @contextmanager
@@ -35,10 +43,12 @@ def one_moment() -> Iterator[None]:
             raw.execute("PRAGMA query_only = 1")
         return execute(*question)
 
+    token = _WITHIN.set(True)
     try:
         with connection.execute_wrapper(begin):
             yield
     finally:
+        _WITHIN.reset(token)
         for raw in begun:
             if raw.in_transaction:  # SQLite ends it by itself where the disk fails.
                 raw.execute("ROLLBACK")

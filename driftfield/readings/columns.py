@@ -13,35 +13,31 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import FIGURES_BY_KEY, HOLDERS, NICHE, SELLING, Figure, FigureType, Kind
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, SELLING, Figure, FigureType, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.exchange.beside import PARTS, TOP
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
 from driftfield.market.models import Term
 
-from .category_names import CategoryNames
 from .chosen import chosen_for
-from .column_files import ColumnFiles
 from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
 from .store import (
-    CATEGORIES,
     CLICKED,
     CLICKS,
     FAMILY,
-    KEYS,
     MISSPELT_OF,
-    OWN,
-    PARTS,
     TIES,
-    TOP,
+    names_with,
     plain_profiles,
     read_column,
     read_rows,
 )
+from .subjects import Subjects
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
@@ -49,27 +45,17 @@ MADE = 32  # Orders and rankings of a run that it keeps.
 T = TypeVar("T")
 
 
-class RunColumns:
+class RunColumns(Subjects):
     """What sieve, order and rows ask of one kind in a run; everything is read once, when first asked for.
 
     Numbers, words, dates and flags are held as one array of float64 each, NaN for unknown.
     """
 
     def __init__(self, run: Run, kind: Kind) -> None:
-        self.run, self.kind = run, kind
-        self._files = ColumnFiles(run, kind)
+        super().__init__(run, kind)
         self._found: dict[str, np.ndarray] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
         self._lock = threading.Lock()
-
-    @cached_property
-    def keys(self) -> Ints:
-        """Keys of the subjects in the database, in the order of the run."""
-        return self._files.array(KEYS, lambda: self._whole(KEYS, pl.Int64).to_numpy())
-
-    @property
-    def count(self) -> int:
-        return len(self.keys)
 
     @cached_property
     def period(self) -> Period:
@@ -77,13 +63,6 @@ class RunColumns:
         selling = self.kind in SELLING
         found = read_column(self.run, self.kind, "period") if selling else None
         return Period(self.run.period if found is None or not len(found) else found[0])
-
-    def _whole(self, name: str, dtype: type[pl.DataType] | pl.DataType) -> pl.Series:
-        found = read_column(self.run, self.kind, name)
-        if found is None:
-            rows = 0 if name == KEYS else self.count
-            return pl.repeat(None, rows, dtype=dtype, eager=True)
-        return found
 
     def figure(self, key: str) -> np.ndarray:
         if key not in self._found:
@@ -102,8 +81,7 @@ class RunColumns:
 
     def names_with(self, prefix: str) -> list[str]:
         """Names of the run's columns that begin with a prefix."""
-        found = self.run.columns.filter(kind=self.kind.key, name__startswith=prefix, block=0)
-        return self.kept(("names", prefix), lambda: sorted(found.values_list("name", flat=True)))
+        return self.kept(("names", prefix), lambda: names_with(self.run, self.kind, prefix))
 
     def _table(self, name: str) -> np.ndarray | None:
         """Several numbers a subject, float32; None where the run has no such column."""
@@ -158,67 +136,12 @@ class RunColumns:
         values = column[places].tolist()
         return [None if v != v else plain_cell(figure, v) for v in values]
 
-    def identity(self, field: str) -> list[str]:
-        """A field of the kind's identity of all subjects; empty where it is unknown of one."""
-        return self._whole(f"{OWN}{field}", pl.String).fill_null("").to_list()
-
-    @cached_property
-    def ids(self) -> list[str]:
-        """The subjects' ids."""
-        return self.identity(self.kind.subject)
-
-    @cached_property
-    def names(self) -> list[str]:
-        """The subjects' names."""
-        return self.identity("name") if "name" in self.kind.fields else self.ids
-
-    @cached_property
-    def owners(self) -> list[str]:
-        """The id of each subject's niche, its own where it has none; empty for brands and sellers."""
-        if self.kind in HOLDERS:
-            return [""] * self.count
-        return self.identity("niche_id") if "niche_id" in self.kind.fields else self.ids
-
-    @cached_property
-    def _by_key(self) -> tuple[Ints, Ints]:
-        order = np.argsort(self.keys)
-        return self.keys[order], order
-
-    def place_of(self, key: int) -> int | None:
-        """Place of a subject by its key in the database; None for none of the run."""
-        keys, order = self._by_key
-        at = int(np.searchsorted(keys, key))
-        return int(order[at]) if at < len(keys) and keys[at] == key else None
-
-    def places_of(self, keys: Ints) -> Ints:
-        """Places of subjects by their keys in the database, −1 for none of the run."""
-        known, order = self._by_key
-        at = np.minimum(np.searchsorted(known, keys), len(known) - 1)
-        return np.where(known[at] == keys, order[at], -1) if len(known) else at
-
-    def category_path(self, place: int) -> str:
-        """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
-        return self.tree.path(int(self.category_keys[place]))
-
-    def path_above(self, place: int) -> str:
-        """The categories above one, from the top, as “Growing › Bed covers”; of the kind category alone."""
-        return " › ".join(self.tree.line(int(self.keys[place]))[:-1])
-
-    @cached_property
-    def places(self) -> dict[str, int]:
-        """Place of each subject by its id."""
-        return {subject: i for i, subject in enumerate(self.ids)}
-
-    def name_of(self, subject: str) -> str:
-        """What a subject is called, by its id; the id where the run has none of it."""
-        return subject if (at := self.places.get(subject)) is None else self.names[at]
-
     @cached_property
     def _texts(self) -> Texts:
         return Texts.of(self._files.table("#texts", lambda: self._words().made), self.count)
 
     def _words(self) -> Texts:
-        if self.kind != NICHE:
+        if self.kind != NICHE or self.run.linked:
             return Texts(self.names, [], [])
         found = Term.objects.filter(market=self.run.market, niche__isnull=False)
         rows = list(found.values_list("term", "niche_id"))
@@ -292,48 +215,25 @@ class RunColumns:
         return self._texts.with_words(low, high)
 
     @cached_property
-    def category_keys(self) -> Ints:
-        """Key of each subject's category; −1 for none."""
-        return self._files.array(
-            CATEGORIES, lambda: self._whole(CATEGORIES, pl.Int64).fill_null(-1).to_numpy()
-        )
-
-    @cached_property
-    def tree(self) -> CategoryNames:
-        """What the categories are called."""
-        return CategoryNames.now()
-
-    def category_counts(self) -> list[tuple[str, str, str, int]]:
-        """Categories that hold niches, with those above: path, name, id, niches in or below; by path."""
-        keys, counts = np.unique(self.category_keys, return_counts=True)
-        return self.tree.counted(dict(zip(keys.tolist(), counts.tolist(), strict=True)))
-
-    def category(self, wanted: str) -> Bools:
-        inside = np.array(sorted(self.tree.inside(wanted)), dtype=np.int64)
-        within: Bools = np.isin(self.category_keys, inside)
-        return within
-
-    @cached_property
     def _ties(self) -> Ints:
         """Place of each subject where everything else is equal: by the kind's size, then by id."""
         return self._files.array("#ties", self._tied)
 
     def _tied(self) -> Ints:
         size = np.nan_to_num(self.figure(self.kind.size), nan=-1)
-        order = np.lexsort((self._places_in_order(self.ids), -size))
+        order = np.lexsort((self._places_in_order(self._text(self.kind.subject)), -size))
         places = np.empty(self.count, dtype=np.int64)
         places[order] = np.arange(self.count)
         return places
 
     @staticmethod
-    def _places_in_order(texts: list[str]) -> np.ndarray:
+    def _places_in_order(texts: pl.Series) -> np.ndarray:
         """Place of each text in alphabetical order; equal ones share one."""
-        ranks = pl.Series(texts, dtype=pl.String).rank("dense")
-        return ranks.to_numpy().astype(np.float64)
+        return texts.rank("dense").to_numpy().astype(np.float64)
 
     @cached_property
     def _by_name(self) -> np.ndarray:
-        return self._files.array("#by_name", lambda: self._places_in_order(self.names))
+        return self._files.array("#by_name", lambda: self._places_in_order(self._names))
 
     def _values(self, key: str) -> np.ndarray:
         """What to sort by: a figure, or the places of the names in their order."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -241,7 +242,7 @@ def _brand_names(ids: list[str]) -> dict[str, str]:
     return dict(Brand.objects.filter(pk__in=set(ids)).values_list("pk", "name"))
 
 
-def _parts(own: list[str], names: Any, places: Ints, units: Floats) -> list[Part]:
+def _parts(own: Sequence[str], names: Any, places: Ints, units: Floats) -> list[Part]:
     """Its goods by something they have, say their category, most units first."""
     each = pl.DataFrame(
         {"id": [own[place] for place in places.tolist()], "units": units}, schema_overrides={"id": pl.String}

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats
+from driftfield.core.base import Bools
 from driftfield.core.market import Figure, FigureType
 from driftfield.core.ranking import Normalised
 from driftfield.core.sieve import asked
@@ -38,12 +38,7 @@ def kept(figure: Figure) -> bool:
     return asked(figure) or figure.key in EXTRA or figure.type is FigureType.DATE
 
 
-def stored_logs(normalised: Normalised) -> Floats:
-    """The normalised parts with NaN for unknown."""
-    return np.where(normalised.known, normalised.logs, np.nan)
-
-
 def normalised_of(rows: np.ndarray) -> Normalised:
-    """The normalised parts as they were before ``stored_logs``."""
+    """The normalised parts as they were before ``exchange.beside.stored_logs``."""
     known: Bools = ~np.isnan(rows)
     return Normalised(np.where(known, rows, 0).astype(np.float64), known)

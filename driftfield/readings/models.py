@@ -20,7 +20,8 @@ class Run(models.Model):
     dates are planned from, None for the as-of. planned_at: when the dates were last made, with the
     analysis or after it; what is held of a run in memory is as old as that. method: the computation
     that made it (``method_digest``), empty where it was not recorded. niches_mark: of the niches it read
-    (``own_niches.niches_mark``).
+    (``own_niches.niches_mark``). data_set: where the tables are, of a run over parts; empty for one of what
+    lies in the database. columns_in: the folder of its columns then (``linked_columns``).
     """
 
     market = models.OneToOneField(Market, on_delete=models.CASCADE, related_name="run")
@@ -34,6 +35,13 @@ class Run(models.Model):
     note = models.TextField(blank=True)
     method = models.CharField(max_length=64, default="", blank=True)
     niches_mark = models.CharField(max_length=40, default="0-0")
+    data_set = models.CharField(max_length=2000, default="", blank=True)
+    columns_in = models.CharField(max_length=100, default="", blank=True)
+
+    @property
+    def linked(self) -> bool:
+        """Whether its figures were made over parts, and its tables lie where these do."""
+        return bool(self.columns_in)
 
     @property
     def niches(self) -> int:

@@ -17,6 +17,7 @@ from driftfield.core.market import (
     path_from_packed,
 )
 from driftfield.core.supply import NewcomersPath, window_sum
+from driftfield.exchange.beside import LAUNCHES
 from driftfield.market.curves import unpack
 from driftfield.market.models import ListingSalesCurve, SalesCurve
 
@@ -25,7 +26,6 @@ from .curves import price_curve
 from .niche_data import load_niche_data
 from .reading import Reading
 from .season_inputs import seasons_at
-from .store import LAUNCHES
 
 
 def niche_outlook_of(reading: Reading, ordered: date) -> NicheOutlook:

@@ -107,7 +107,8 @@ def _figures(run: Run, planned_at: datetime, kind: Kind, place: int) -> Mapping[
 
 def reading_of(run: Run, niche: Niche) -> Reading | None:
     """The reading of a niche; None where the run knows nothing of it."""
-    place = columns_of(run, NICHE).place_of(niche.pk)
+    columns = columns_of(run, NICHE)
+    place = columns.places.get(niche.niche_id) if run.linked else columns.place_of(niche.pk)
     return None if place is None else Reading(run, NICHE, place, niche)
 
 

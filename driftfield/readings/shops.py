@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -63,7 +64,7 @@ def _made(run: Run, columns: RunColumns) -> Storefronts:
     )  # fmt: skip
 
 
-def _codes(texts: list[str]) -> tuple[list[str], Ints]:
+def _codes(texts: Sequence[str]) -> tuple[list[str], Ints]:
     """Distinct texts, and the place of each among them; −1 for an empty one."""
     words, code = np.unique(np.array(texts, dtype=object), return_inverse=True)
     if len(words) and words[0] == "":
@@ -71,7 +72,7 @@ def _codes(texts: list[str]) -> tuple[list[str], Ints]:
     return words.tolist(), code
 
 
-def _offers(run: Run, columns: RunColumns, named: list[str]) -> tuple[dict[str, int], Offers]:
+def _offers(run: Run, columns: RunColumns, named: Sequence[str]) -> tuple[dict[str, int], Offers]:
     """Codes of the sellers of some listings, and the offers by the as-of, with those whom listings name."""
     rows = pl.DataFrame(
         {"key": columns.keys, "place": np.arange(columns.count)},

@@ -20,14 +20,14 @@ from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType, Kind
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.market.many_rows import insert_columns
 
+from .linked_columns import linked_columns
 from .models import Column, Run
 
 BLOCK = 4096  # Subjects whose values lie in one block.
 WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few from anywhere.
 # Columns beside the figures: the keys of subjects and of their categories in the database; the
-# fields of a kind's identity, by OWN and their names; the normalised parts of headroom; figures of the
-# most clicked listings, by TOP and their keys; and the listings clicked after a term with their weights.
-KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
+# fields of a kind's identity, by OWN and their names; and the listings clicked after a term with their weights.
+KEYS, CATEGORIES, OWN = "#keys", "#categories", "#"
 CLICKED, CLICKS = "#clicked", "#clicks"
 # Curves of categories, by CURVE and the measure; what is stored of listings, by FACT and its name.
 # FROM: the period and the day with which the curves begin, one of them for what is sold.
@@ -37,8 +37,6 @@ CURVE, FACT, FROM, SOLD_FROM = "#curve.", "#fact.", "#from", "#sold_from"
 GOODS, PORTION, ON_SALE, MOVED = "#goods", "#portion", "#on_sale", "#moved"
 # The term that each is likely a mistyping of.
 MISSPELT_OF = "#misspelt_of"
-# What launches of a niche reached, flat: see ``market.outlook.packed_launches``.
-LAUNCHES = "#launches"
 # What is told of own part in each niche in which one sells, a record of ``exchange.own_part`` as JSON.
 OWN_PART = "#own_part"
 # The family of each niche, −1 for none, and what ties it to it.
@@ -125,6 +123,10 @@ def _named(name: str, packed: bytes) -> pl.DataFrame:
 
 def read_columns(run: Run, kind: Kind, names: Collection[str]) -> Iterator[tuple[str, pl.Series]]:
     """Whole columns in the order of the run, by name; those it does not have are left out."""
+    if run.linked:
+        linked = linked_columns(run.columns_in, kind.key)
+        yield from () if linked is None else linked.whole(names)
+        return
     found = run.columns.filter(kind=kind.key, name__in=names).order_by("name", "block")
     blocks = found.values_list("name", "values").iterator()
     for name, parts in groupby(blocks, key=itemgetter(0)):
@@ -141,6 +143,8 @@ def read_rows(
 ) -> list[dict[str, Any]]:
     """Figures of the subjects at some places, by key, as JSON takes them; dates stay dates."""
     at = np.asarray(places, dtype=np.int64)
+    if run.linked:
+        return _linked_rows(run, kind, list(figures), at)
     rows: list[dict[str, Any]] = [{} for _ in range(len(at))]
     by_size: dict[int, dict[str, Figure]] = {}
     for figure in figures:
@@ -173,6 +177,26 @@ def read_rows(
             for place, value in zip(owners, plain(wanted[name], found_rows[name]), strict=True):
                 rows[place][name] = value
     return rows
+
+
+def _linked_rows(
+    run: Run, kind: Kind, figures: Sequence[Figure], places: Ints
+) -> list[dict[str, Any]]:
+    linked = linked_columns(run.columns_in, kind.key)
+    found = pl.DataFrame() if linked is None else linked.some([f.key for f in figures], places)
+    unknown = [None] * len(places)
+    columns = {f.key: plain(f, found[f.key]) if f.key in found else unknown for f in figures}
+    return [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
+
+
+def names_with(run: Run, kind: Kind, prefix: str) -> list[str]:
+    """Names of a kind's columns that begin with a prefix, in order."""
+    if run.linked:
+        linked = linked_columns(run.columns_in, kind.key)
+        names = [] if linked is None else linked.names
+        return sorted(name for name in names if name.startswith(prefix))
+    found = run.columns.filter(kind=kind.key, name__startswith=prefix, block=0)
+    return sorted(found.values_list("name", flat=True))
 
 
 def plain(figure: Figure, column: pl.Series) -> list[Any]:

@@ -168,7 +168,7 @@ class Cluster(TestCase):
         told = json.loads((out / "result.json").read_text())
         self.assertEqual((told["niches"], told["parts"]), (NICHES, result.parts))
         self.assertEqual(told["as_of"], "2025-04-20")
-        self.assertEqual(sorted(Store(str(out)).names()), ["niches", "result.json"])
+        self.assertEqual(sorted(Store(str(out)).names()), ["beside", "niches", "result.json"])
 
     def test_other_settings_lens_and_day(self) -> None:
         made = self.command(
@@ -203,7 +203,7 @@ class Cluster(TestCase):
         result = analyse_dataset(self.client, f"{self.bucket}/set", out, DEFAULTS, DEFAULT_LENS)
         self.assertEqual(result.niches, 3)
         store = Store(out)
-        self.assertEqual(store.names(), ["niches", "result.json"])
+        self.assertEqual(store.names(), ["beside", "niches", "result.json"])
         found = pl.concat(
             store.read_frame("niches", market, part, "rows.parquet")
             for market in store.names("niches")

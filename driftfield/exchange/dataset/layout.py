@@ -31,6 +31,9 @@ from ..tables import tables
 MANIFEST = "dataset.json"
 FORMAT = 1
 ROWS = "rows.parquet"
+# What a run over the parts leaves: what it was, written last; figures of niches by market and part; and beside
+# them, niche by niche, what lenses, questions about listings and plans ask for (``exchange.beside``).
+RESULT, FIGURES, BESIDE = "result.json", "niches", "beside"
 # Others write there too, so that what was listed a moment ago may not be all.
 STORED = {"use_listings_cache": False}
 # Tables that belong to no niche; the rest lie in parts.

@@ -12,6 +12,7 @@ from driftfield.exchange.market_data import LONE_MARKET, niche_ids
 from driftfield.exchange.matrices import Curves
 from driftfield.exchange.package import Package
 from driftfield.exchange.progress import Progress
+from driftfield.intake.models import Batch
 from driftfield.intake.stored import ROWS
 from driftfield.market.models import Category, Listing, Market, Niche, Term
 
@@ -29,8 +30,16 @@ class RowsImport:
     terms: dict[str, int]
     listings: dict[str, int]
 
-    def __init__(self, package: Package, journal: Journal, progress: Progress, market: str) -> None:
-        self.market = market
+    def __init__(
+        self,
+        package: Package,
+        journal: Journal,
+        progress: Progress,
+        market: str,
+        *,
+        copied: bool = False,
+    ) -> None:
+        self.market, self.copied = market, copied
         self.package = package
         self.journal = journal
         self.progress = progress
@@ -170,8 +179,20 @@ class RowsImport:
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
+        self._check_not_linked({row["market_id"] for row in (*rows.values(), *term_rows)})
         self.counts["terms"] = self._upsert("terms", term_rows)
         self.terms = dict(Term.objects.values_list("term", "pk"))
+
+    def _check_not_linked(self, markets: set[int]) -> None:
+        """Refuse rows of markets whose tables lie in a data set: nobody would read them."""
+        linked = set() if self.copied else set(Batch.copied.values_list("linked_to", flat=True))
+        for name, pk in self.markets.items():
+            if name in linked and pk in markets:
+                raise refusal(
+                    "niches.csv", f"The figures of market “{name}” were made over the parts of a data set.",
+                    "Put the new tables in parts with bin/driftfield partition, analyse them there and link "
+                    "the figures; or take the link away first with bin/driftfield unlink.",
+                )  # fmt: skip
 
     def _listing(self, listing_id: str, table: str) -> int:
         """A listing that is only known from another table is made, titled by its id."""

@@ -4,6 +4,7 @@ from .analyse_market import analyse_all, analyse_market, stale
 from .choose_language import choose_language
 from .choose_own import choose_own
 from .choose_settings import choose_settings, pending
+from .link_figures import link_figures, unlink
 from .mark_protected import mark_protected
 from .name_niches import name_niches
 from .overrule import OVERRULED, overrule
@@ -20,6 +21,7 @@ __all__ = [
     "choose_planning",
     "choose_settings",
     "claim_due_replay",
+    "link_figures",
     "mark_protected",
     "name_niches",
     "overrule",
@@ -30,4 +32,5 @@ __all__ = [
     "replay_past",
     "replay_sentence",
     "stale",
+    "unlink",
 ]

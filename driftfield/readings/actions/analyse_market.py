@@ -20,11 +20,9 @@ from driftfield.core.market import (
     KINDS,
     LISTING,
     NICHE,
-    SELLING,
     TERM,
     Workings,
     figures_of,
-    packed_launches,
     run_categories,
     run_holders,
     run_listings,
@@ -33,7 +31,7 @@ from driftfield.core.market import (
 from driftfield.core.market.families import EVIDENCE, find_families
 from driftfield.core.market.vectors import Vectors, market_clicks
 from driftfield.core.signals import SIGNALS
-from driftfield.core.supply import top_tables
+from driftfield.exchange.beside import beside_columns, launch_columns, numbers
 from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
 from driftfield.exchange.market_data import holders_named, named_by
@@ -42,9 +40,9 @@ from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
 from driftfield.readings.chosen import chosen_for
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.load_listings import listing_names
-from driftfield.readings.matrices import stored_logs
 from driftfield.readings.method import method_digest
 from driftfield.readings.models import Run
 from driftfield.readings.store import (
@@ -53,13 +51,10 @@ from driftfield.readings.store import (
     CLICKS,
     FAMILY,
     KEYS,
-    LAUNCHES,
     MISSPELT_OF,
     OWN,
     OWN_PART,
-    PARTS,
     TIES,
-    TOP,
     compact,
     write_columns,
 )
@@ -107,7 +102,7 @@ class _Found:
 
 def _unknown(size: int, like: pl.Series) -> pl.Series:
     if isinstance(like.dtype, pl.Array):
-        return _matrix(np.full((size, like.dtype.size), np.nan))
+        return numbers(np.full((size, like.dtype.size), np.nan))
     return pl.repeat(None, size, dtype=like.dtype, eager=True)
 
 
@@ -125,6 +120,7 @@ def analyse_market(
     ``progress`` is told how many of its niches and terms are read. Raises CoreError when it has no
     searches or nothing is complete by then.
     """
+    check_not_linked(market)
     chosen = chosen_for(market.market_id, settings)
     settings, planning = chosen.settings, chosen.planning
     found = {kind: _Found() for kind in KINDS}
@@ -149,7 +145,7 @@ def analyse_market(
             {
                 **_columns(niches, part),
                 **_families(niches, part, chosen.language),
-                **_launches(niches),
+                **launch_columns(niches),
                 **_own_part(niches, part),
             }
         )
@@ -210,13 +206,7 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
     columns = _identity(work, part)
     for figure in figures_of(kind):
         columns[figure.key] = compact(figure, series_of(figure, work.figures[figure.key]))
-    if (
-        work.counts and work.normalised is not None
-    ):  # Relative curves and categories are not ranked.
-        columns[PARTS] = _matrix(stored_logs(work.normalised))
-    if work.data.listings is not None and kind not in SELLING:
-        tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
-        columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
+    columns |= beside_columns(work)
     if work.misspelt is not None:
         right = [
             None if place < 0 else work.data.subjects[place] for place in work.misspelt.tolist()
@@ -243,12 +233,6 @@ def _families(work: Workings, part: Part, language: str) -> dict[str, pl.Series]
         FAMILY: pl.Series(families.family, dtype=pl.Int32),
         TIES: pl.Series(ties, dtype=pl.List(pl.Enum(EVIDENCE))),
     }
-
-
-def _launches(work: Workings) -> dict[str, pl.Series]:
-    """What launches of each niche reached, for plans; nothing where that is not known."""
-    packed = packed_launches(work)
-    return {} if packed is None else {LAUNCHES: pl.Series(packed, dtype=pl.List(pl.Float32))}
 
 
 def _own_part(work: Workings, part: Part) -> dict[str, pl.Series]:
@@ -330,14 +314,10 @@ def _identity(work: Workings, part: Part) -> dict[str, pl.Series]:
     }
 
 
-def _matrix(rows: np.ndarray) -> pl.Series:
-    """Several numbers a subject, NaN for unknown."""
-    return pl.Series(np.ascontiguousarray(rows, dtype=np.float32))
-
-
 def _curved() -> QuerySet[Market]:
     known = ("searches", "index")
-    return Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
+    found = Market.objects.filter(terms__curves__measure__in=known).exclude(run__columns_in__gt="")
+    return found.distinct().order_by("pk")
 
 
 def stale() -> QuerySet[Market]:

@@ -10,6 +10,7 @@ from driftfield.core.base import AT_ONCE, DEFAULTS, Settings, plain_number
 from driftfield.core.signals import THRESHOLDS
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.models import MarketSettings, Run
 
 from .plan_market import plan_run
@@ -21,6 +22,7 @@ def choose_settings(market: Market, changed: Mapping[str, float | None]) -> Sett
     What rests on the planning of dates alone is made anew at once. Raises CoreError for a setting that
     is none or a value it cannot take, and changes nothing then.
     """
+    check_not_linked(market)
     with transaction.atomic():
         row, _ = MarketSettings.objects.get_or_create(market_id=market.market_id)
         wanted = {**row.changed, **changed}

@@ -20,7 +20,7 @@ def mark_protected() -> None:
     """Store the figures that rest on protected words anew, for every run; nothing else of it changes."""
     words = protected_words()
     with transaction.atomic():
-        for run in Run.objects.select_related("market"):
+        for run in Run.objects.filter(columns_in="").select_related("market"):
             terms, niches = columns_of(run, TERM), columns_of(run, NICHE)
             marks = marks_of(terms.ids, words)
             held = np.zeros(terms.count) if marks is None else marks

@@ -17,7 +17,7 @@ def name_niches(market: Market, mark: str, new_mark: str) -> None:
     """Store the names of the niches anew in the market's run, if it read the niches as ``mark`` has them."""
     with transaction.atomic():
         run = Run.objects.filter(market=market, niches_mark=mark).select_related("market").first()
-        if run is None:
+        if run is None or run.linked:
             return  # They are named when it is analysed.
         names = dict(Niche.objects.filter(market=market).values_list("pk", "name"))
         columns = columns_of(run, NICHE)

@@ -23,6 +23,7 @@ from driftfield.core.market import (
 from driftfield.core.signals import explain
 from driftfield.exchange.columns import series_of
 from driftfield.market.models import Market, Niche
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.models import NicheSettings, Run
 from driftfield.readings.niche_data import load_niche_data
 from driftfield.readings.reading import Reading
@@ -44,6 +45,7 @@ def overrule(
     Raises CoreError for a niche or a setting that is none, or a value it cannot take, and changes
     nothing then.
     """
+    check_not_linked(market)
     if unknown := sorted(set(changed) - set(OVERRULED)):
         raise CoreError(
             f"{', '.join(unknown)} cannot be set for one niche. These can: {', '.join(OVERRULED)}."

@@ -29,6 +29,7 @@ from driftfield.exchange.columns import numbers_in, series_of
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.columns import columns_of
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.models import MarketSettings, Run
 from driftfield.readings.season_inputs import all_seasons
 from driftfield.readings.store import compact, plain, read_columns, replace_columns
@@ -47,6 +48,7 @@ def choose_planning(market: Market, planning: date | None, lead_days: int) -> Ru
     What is read of its curves stays as it is; dates, and signals raised by them, are made anew. Raises
     CoreError where the day or the lead time makes no sense, and changes nothing then.
     """
+    check_not_linked(market)
     run = market.run
     lead = next(one for one in Settings.declared() if one.key == "lead_days")
     if not lead.low <= lead_days <= lead.high:

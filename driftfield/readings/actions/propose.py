@@ -23,6 +23,7 @@ from driftfield.readings.grouping import (
     standing_niches,
     taken_ids,
 )
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.models import Proposal
 
@@ -45,6 +46,7 @@ def propose(market: Market, *, anew: bool = False, first: Collection[str] = ()) 
     Table niches: what is new or gains terms, most searched first. joining: its terms that are elsewhere now.
     Table terms: those that move, with the niche they are in now. Raises CoreError without counts of searches.
     """
+    check_not_linked(market)
     mark = niches_mark(market.market_id)
     part = next((one for one in load_market(market) if one.data.counts), None)
     if part is None:

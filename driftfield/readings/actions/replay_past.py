@@ -21,6 +21,7 @@ from driftfield.exchange.proof import record_rows, replay_market
 from driftfield.market.models import Market
 from driftfield.readings.as_told import as_told
 from driftfield.readings.chosen import chosen_for
+from driftfield.readings.linked import check_not_linked
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.load_listings import listing_names
 from driftfield.readings.method import method_digest
@@ -66,6 +67,7 @@ def replay_past(
     weeks apart, and whole steps from the latest that was replayed so. ``progress`` is told (done, all) days.
     Raises CoreError where the record is too short.
     """
+    check_not_linked(market)
     settings = chosen_for(market.market_id).settings
     before = KeptRecord.objects.filter(market=market, kind=kind.plural).first()
     if anew and not resumed:
