@@ -20,6 +20,7 @@ from driftfield.core.market import (
 from driftfield.market.models import Market, Niche, Term
 from driftfield.readings.catalogue import CategoryReading
 from driftfield.readings.columns import columns_of
+from driftfield.readings.linked import niche_of
 from driftfield.readings.preview import curve_of
 from driftfield.readings.reading import Reading, SubjectReading, TermReading
 from driftfield.readings.store import read_rows
@@ -68,7 +69,8 @@ def _read(kind: Kind, one: Member) -> tuple[Mapping[str, Any], tuple[Timeline, F
 def _reading(kind: Kind, one: Member) -> SubjectReading | None:
     run, key = one.market.run, int(columns_of(one.market.run, kind).keys[one.place])
     if kind == NICHE:
-        niche = Niche.objects.filter(pk=key).first()
+        linked = run.linked
+        niche = niche_of(one.market, one.id) if linked else Niche.objects.filter(pk=key).first()
         return None if niche is None else Reading(run, kind, one.place, niche)
     term = Term.objects.filter(pk=key).first()
     return None if term is None else TermReading(run, kind, one.place, term)

@@ -282,6 +282,12 @@ class TablesFile(APIView):
         market, whole = market_named(wanted["market"]), bool(wanted["all"])
         if wanted["of"] != NICHE:
             raise Problem(409, "Nothing to export", "Exchange tables are written of niches alone.")
+        if market.run.linked:
+            raise Problem(
+                409,
+                "Nothing to export",
+                f"The tables of {market.name} lie in {market.run.data_set} already.",
+            )
         asked = read_asked(wanted, market)
         if not whole and not len(asked.places):
             raise Problem(404, "Nothing to export", "No niche passes the sieve.")
