@@ -28,6 +28,10 @@ class MarketSummary(serializers.Serializer[Any]):
     period = serializers.ChoiceField(choices=["week", "month"], source="run.period")
     niches = serializers.IntegerField(source="run.niches")
     note = serializers.CharField(source="run.note")
+    data_set = serializers.CharField(
+        source="run.data_set",
+        help_text="Where the tables of linked figures lie; empty for a market that was imported.",
+    )
     lead_days = serializers.IntegerField(source="run.settings.lead_days")
     planning_date = serializers.DateField(
         source="run.planning",

@@ -8942,6 +8942,8 @@ export interface components {
             period: components["schemas"]["PeriodEnum"];
             niches: number;
             note: string;
+            /** @description Where the tables of linked figures lie; empty for a market that was imported. */
+            data_set: string;
             lead_days: number;
             /**
              * Format: date

@@ -6,13 +6,16 @@ import { useShortcuts } from "@/state/useShortcuts";
 import TipLayer from "@/ui/TipLayer.vue";
 import JumpSheet from "./JumpSheet.vue";
 import KeySheet from "./KeySheet.vue";
+import NichesAlone from "./NichesAlone.vue";
 import TopBar from "./TopBar.vue";
 import { useChanges } from "@/state/useChanges";
 import { useDayNight } from "@/state/useDayNight";
+import { useMarket } from "@/state/useMarket";
 
 const IntroductionCard = defineAsyncComponent(() => import("./IntroductionCard.vue"));
 
 useChanges();
+const { market } = useMarket();
 const { light, toggle } = useDayNight();
 const { notice, stays: noticeStays, count: noticeCount } = useNotice();
 const keysOpen = ref(false);
@@ -43,7 +46,12 @@ useShortcuts([
       <main class="main">
         <!-- A screen that shows any kind is made anew for another one. -->
         <RouterView v-slot="{ Component, route }">
-          <component :is="Component" :key="`${route.path} ${String(route.query['of'] ?? '')}`" />
+          <NichesAlone v-if="route.meta['imported'] && market?.data_set" :market="market" />
+          <component
+            :is="Component"
+            v-else
+            :key="`${route.path} ${String(route.query['of'] ?? '')}`"
+          />
         </RouterView>
       </main>
     </div>

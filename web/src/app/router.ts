@@ -10,10 +10,10 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", redirect: (to) => ({ path: "/field", query: to.query }) },
-    ...views.map(({ path, screen }) => {
+    ...views.map(({ path, screen, imported }) => {
       const component = screens[`../screens/${screen}`];
       if (!component) throw new Error(`There is no screen ${screen}.`);
-      return { path, component };
+      return { path, component, meta: { imported } };
     }),
     { path: "/:rest(.*)*", component: () => import("@/screens/NoSuchPage.vue") },
   ],

@@ -36,6 +36,7 @@ const latest = computed(() => jobs.data.value?.[0]);
 const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
 const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
 const markets = useQuery(registryQueries.markets());
+const linked = computed(() => (markets.data.value ?? []).filter((one) => one.data_set));
 const tables = useQuery(intakeQueries.exchangeTables());
 const { market: selected } = useMarket();
 const agreement = useMappings(
@@ -178,6 +179,9 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           @undo="act(undoBatch($event.id))"
         />
         <p v-else-if="batches.isSuccess.value">Nothing was imported yet.</p>
+        <p v-for="one in linked" :key="one.market_id" class="from">
+          {{ one.name }}: figures made over the parts of {{ one.data_set }}
+        </p>
         <details v-if="earlier.length" class="small">
           <summary>Earlier work</summary>
           <ul>
@@ -193,6 +197,10 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
 </template>
 
 <style scoped>
+.from {
+  overflow-wrap: anywhere;
+}
+
 .intake {
   height: 100%;
   overflow-y: auto;
