@@ -272,7 +272,6 @@ class Millions(Linked):
     """The same where texts of the subjects stay on disk, as those of millions do."""
 
     def setUp(self) -> None:
-        super().setUp()
         for module, name, value in (
             (subjects, "MILLIONS", 1), (column_files, "FROM", 1),
             (column_files, "beside_database", lambda: self.data / "columns"),
@@ -280,6 +279,7 @@ class Millions(Linked):
             patched = patch.object(module, name, value)
             patched.start()
             self.addCleanup(patched.stop)
+        super().setUp()
 
     def test_ids_are_found_among_texts_on_disk(self) -> None:
         columns = columns_of(Run.objects.select_related("market").get(), NICHE)

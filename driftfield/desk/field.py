@@ -72,22 +72,18 @@ class Field:
         return dict(found.exclude(choice=Choice.OPEN).values_list("subject", "choice"))
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
-        marks = np.zeros(self.count, dtype=bool)
-        place = self.columns.places
+        marks = np.full(self.count, Choice.OPEN in choices)
+        places = self.columns.places
         for niche, choice in self.decisions.items():
-            if niche in place:
-                marks[place[niche]] = choice in choices
-        if Choice.OPEN in choices:
-            undecided = np.ones(self.count, dtype=bool)
-            undecided[[place[n] for n in self.decisions if n in place]] = False
-            marks |= undecided
+            if (at := places.get(niche)) is not None:
+                marks[at] = choice in choices
         return marks
 
     def named(self, niche_ids: list[str]) -> Bools:
         """Niches by their ids; ids of no niche of the market are passed over."""
         marks = np.zeros(self.count, dtype=bool)
         places = self.columns.places
-        marks[[places[niche] for niche in niche_ids if niche in places]] = True
+        marks[[at for one in niche_ids if (at := places.get(one)) is not None]] = True
         return marks
 
     def order(self, keys: list[tuple[str, bool]], among: Bools) -> Ints:

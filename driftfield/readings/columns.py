@@ -37,10 +37,14 @@ from .store import (
     read_column,
     read_rows,
 )
-from .subjects import Subjects
+from .subjects import Subjects, in_order
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
+EACH, SPARE = (
+    64,
+    16,
+)  # Every so many are looked at for a sample, and so many more than needed let through.
 MADE = 32  # Orders and rankings of a run that it keeps.
 T = TypeVar("T")
 
@@ -221,19 +225,14 @@ class RunColumns(Subjects):
 
     def _tied(self) -> Ints:
         size = np.nan_to_num(self.figure(self.kind.size), nan=-1)
-        order = np.lexsort((self._places_in_order(self._text(self.kind.subject)), -size))
+        order = np.lexsort((self._id_ranks, -size))
         places = np.empty(self.count, dtype=np.int64)
         places[order] = np.arange(self.count)
         return places
 
-    @staticmethod
-    def _places_in_order(texts: pl.Series) -> np.ndarray:
-        """Place of each text in alphabetical order; equal ones share one."""
-        return texts.rank("dense").to_numpy().astype(np.float64)
-
     @cached_property
     def _by_name(self) -> np.ndarray:
-        return self._files.array("#by_name", lambda: self._places_in_order(self._names))
+        return self._files.array("#by_name", lambda: in_order(self._names))
 
     def _values(self, key: str) -> np.ndarray:
         """What to sort by: a figure, or the places of the names in their order."""
@@ -289,12 +288,31 @@ class RunColumns(Subjects):
         """The first ``most`` places of ``order``, without putting all of them in order."""
         if self._mark(keys, lens) in self._made:
             return self.order(keys, among, lens)[:most]
-        places = np.flatnonzero(among)
+        places = self._promising(*keys[0], among, most, lens)
+        if places is None:
+            places = np.flatnonzero(among)
         if not 0 < most < len(places):
             return self._sorted(keys, lens, places)[:most]
         column = self._column(*keys[0], lens, places)
         last = np.partition(column, most - 1)[most - 1]
         return self._sorted(keys, lens, places[column <= last])[:most]
+
+    def _promising(
+        self, key: str, down: bool, among: Bools, most: int, lens: Lens | None
+    ) -> Ints | None:
+        """Places among which the first ``most`` of some are, told by a sample; None where it does not tell."""
+        values = self._values(key) if lens is None else self.under(lens, key)
+        sample = values[np.flatnonzero(among[::EACH]) * EACH]
+        sample = sample[~np.isnan(sample)]
+        # Twice as many as are wanted, for a sample errs.
+        at = 2 * most // EACH + SPARE
+        if at >= len(sample):
+            return None
+        bound = np.partition(sample, -1 - at if down else at)[-1 - at if down else at]
+        found = values >= bound if down else values <= bound
+        found &= among
+        places = np.flatnonzero(found)
+        return places if len(places) >= most else None
 
     @staticmethod
     def _mark(keys: list[tuple[str, bool]], lens: Lens | None) -> Hashable:
@@ -323,6 +341,12 @@ class RunColumns(Subjects):
         """The figures that a lens makes, by key, (subjects,), NaN for unknown."""
         mark = ("made by", lens.weights, lens.balance)
         return self.kept(mark, lambda: figures_under(self, lens))
+
+    def read_ahead(self) -> None:
+        """Read what every page of a ledger asks: who the subjects are, and how equal ones stand."""
+        for texts in (self.ids, self.names, self.places):
+            len(texts)
+        _ = self._ties, self._by_name, self.category_keys
 
 
 _cache: OrderedDict[tuple[int, str, str], RunColumns] = OrderedDict()

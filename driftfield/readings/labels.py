@@ -40,12 +40,14 @@ class Labels(Sequence[str]):
             yield from self[first : first + AT_ONCE]
 
 
-def packed(texts: pl.Series) -> tuple[np.ndarray, Ints]:
-    """What ``Labels`` is made of."""
-    known = texts.fill_null("")
-    ends = known.str.len_bytes().cast(pl.Int64).cum_sum().to_numpy()
-    blob = "".join(known.to_list()).encode()
-    return np.frombuffer(blob, dtype=np.uint8), ends
+def blob_of(texts: pl.Series) -> np.ndarray:
+    """Texts one after the other in UTF-8, (bytes,)."""
+    return np.frombuffer("".join(texts.to_list()).encode(), dtype=np.uint8)
+
+
+def ends_of(texts: pl.Series) -> Ints:
+    """Where each ends there, (texts,)."""
+    return texts.str.len_bytes().cast(pl.Int64).cum_sum().to_numpy()
 
 
 class Places(Mapping[str, int]):

@@ -84,7 +84,10 @@ def fetch_niche(run: Run, niche_id: str) -> None:
         source, manifest, whole = _data_set(run.data_set, run.columns_in)
         return read_niche(source, manifest, market_id, niche_id, whole)
 
-    package = reached(run.data_set, read)
+    try:
+        package = reached(run.data_set, read)
+    except ExchangeError as error:
+        raise CoreError(f"The data set at {run.data_set} cannot be read. {error}") from None
     for name in ("categories", "markets"):
         package.frames.pop(name, None)
     looks = iter(range(WAITS))
@@ -102,18 +105,16 @@ def fetch_niche(run: Run, niche_id: str) -> None:
 
 
 def reached(address: str, read: Callable[[], T]) -> T:
-    """What is read of a data set. Raises CoreError where it is gone, or not as it was."""
+    """What is read at an address. Raises CoreError where that is out of reach, and what reading raises."""
     try:
         return read()
-    except ExchangeError as error:
-        raise CoreError(f"The data set at {address} cannot be read. {error}") from None
-    except CoreError:
+    except (CoreError, ExchangeError):
         raise
     except Exception as error:
         # Each file system has errors of its own for what is out of reach.
         raise CoreError(
-            f"The data set at {address} cannot be reached ({type(error).__name__}: {str(error)[:200]}). "
-            "See that it is still there, then try again."
+            f"{address} cannot be reached ({type(error).__name__}: {str(error)[:200]}). See that it is still "
+            "there, then try again."
         ) from error
 
 

@@ -8,16 +8,23 @@ from functools import cached_property
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Bools, Ints
+from driftfield.core.base import Bools, Floats, Ints
 from driftfield.core.market import HOLDERS, Kind
+from driftfield.exchange.beside import CATEGORY_ID
 
 from .category_names import CategoryNames
 from .column_files import ColumnFiles
-from .labels import Labels, Places, packed
+from .labels import Labels, Places, blob_of, ends_of
 from .models import Run
 from .store import CATEGORIES, KEYS, OWN, read_column
 
 MILLIONS = 1_000_000  # Subjects from which their texts stay on disk.
+
+
+def in_order(texts: pl.Series) -> Floats:
+    """Place of each text in alphabetical order; equal ones share one."""
+    ranks: Floats = texts.rank("dense").to_numpy().astype(np.float64)
+    return ranks
 
 
 class Subjects:
@@ -50,8 +57,8 @@ class Subjects:
         if not self._many:
             return self._text(field).to_list()
         name = f"{OWN}{field}"
-        blob = self._files.array(f"{name}.blob", lambda: packed(self._text(field))[0])
-        return Labels(blob, self._files.array(f"{name}.ends", lambda: packed(self._text(field))[1]))
+        blob = self._files.array(f"{name}.blob", lambda: blob_of(self._text(field)))
+        return Labels(blob, self._files.array(f"{name}.ends", lambda: ends_of(self._text(field))))
 
     def _text(self, field: str) -> pl.Series:
         return self._whole(f"{OWN}{field}", pl.String).fill_null("")
@@ -90,7 +97,12 @@ class Subjects:
         return {subject: i for i, subject in enumerate(self.ids)}
 
     def _in_order(self) -> Ints:
-        return self._text(self.kind.subject).arg_sort().to_numpy().astype(np.int64)
+        return np.argsort(self._id_ranks, kind="stable")
+
+    @cached_property
+    def _id_ranks(self) -> Floats:
+        """The place of each id among all in alphabetical order."""
+        return self._files.array("#id_ranks", lambda: in_order(self._text(self.kind.subject)))
 
     def name_of(self, subject: str) -> str:
         """What a subject is called, by its id; the id where the run has none of it."""
@@ -116,9 +128,15 @@ class Subjects:
     @cached_property
     def category_keys(self) -> Ints:
         """Key of each subject's category; −1 for none."""
-        return self._files.array(
-            CATEGORIES, lambda: self._whole(CATEGORIES, pl.Int64).fill_null(-1).to_numpy()
-        )
+        return self._files.array(CATEGORIES, self._named_categories)
+
+    def _named_categories(self) -> Ints:
+        if not self.run.linked:
+            return self._whole(CATEGORIES, pl.Int64).fill_null(-1).to_numpy()
+        key = {code: pk for pk, (_, code, _) in self.tree.found.items()}
+        named = self._whole(f"{OWN}{CATEGORY_ID}", pl.String)
+        found = named.replace_strict(key, default=-1, return_dtype=pl.Int64)
+        return found.fill_null(-1).to_numpy()
 
     @cached_property
     def tree(self) -> CategoryNames:

@@ -18,12 +18,12 @@ from rest_framework.views import APIView
 from driftfield.api.almanac import serializers as s
 from driftfield.api.errors import Problem
 from driftfield.api.files import LISTED, FormQuery, file_answers, file_response
+from driftfield.api.ledger.conditions import condition_rows
 from driftfield.api.ledger.query import (
     MAX_PAGE,
     Asked,
     LedgerQuery,
     blocked_row,
-    condition_rows,
     read_asked,
 )
 from driftfield.api.queries import ChoiceQuery, WholeQuery, market_named

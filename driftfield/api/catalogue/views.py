@@ -16,8 +16,8 @@ from rest_framework.views import APIView
 from driftfield.api.catalogue import serializers as s
 from driftfield.api.errors import Problem
 from driftfield.api.fields import ConditionText, Text
+from driftfield.api.ledger.conditions import condition_rows
 from driftfield.api.ledger.query import (
-    condition_rows,
     figure_of_kind,
     figures_asked,
     lens_field,

@@ -11,7 +11,7 @@ from driftfield.market.models import Market
 
 from .query import columns_of_ledger, figures_asked, read_asked, rows_of
 
-AT_ONCE = 5_000  # Rows read from the store in one go.
+CHUNK = 5_000  # Rows read from the store in one go.
 
 
 def ledger_file(
@@ -31,8 +31,9 @@ def ledger_file(
     found = Remark.objects.filter(market_id=market.market_id, kind=kind.key)
     remarks = {one.subject: one for one in found}
     rows = []
-    for start in range(0, len(asked.places), AT_ONCE):
-        for row in rows_of(asked, asked.places[start : start + AT_ONCE], extra):
+    places = asked.every_place
+    for start in range(0, len(places), CHUNK):
+        for row in rows_of(asked, places[start : start + CHUNK], extra):
             remark = remarks.get(row["id"])
             row |= {figure.key: row[figure.column] for figure in own} | row["extra"]
             row |= {"note": remark and remark.note, "tags": remark and remark.tags}

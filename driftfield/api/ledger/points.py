@@ -30,7 +30,7 @@ def read_points(asked: Asked) -> dict[str, Any]:
     Each of ``NUMBERS`` is an array of float64, (points,), NaN for unknown.
     """
     field = asked.field
-    places = asked.places
+    places = asked.every_place
     known = ~np.isnan(field.figure("competition")[places]) & ~np.isnan(
         field.figure("demand")[places]
     )

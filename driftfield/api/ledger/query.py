@@ -13,6 +13,7 @@ from rest_framework import serializers
 
 from driftfield.api.errors import Problem
 from driftfield.api.fields import ConditionText, Text
+from driftfield.api.ledger.conditions import condition_rows
 from driftfield.api.parameters import FURTHEST, LENS, grammar, keys_pattern, sort_pattern
 from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, WholeQuery, grammar_field
 from driftfield.core.base import Bools, CoreError, Ints
@@ -35,10 +36,8 @@ from driftfield.core.sentences import protected_sentence
 from driftfield.core.sieve import (
     MAX_CONDITIONS,
     MAX_LENGTH,
-    Clause,
     Condition,
     NotOfKindError,
-    Range,
     Sifted,
     check_kind,
     parse_sieve,
@@ -75,6 +74,7 @@ EXTRA = {
 PAGE = 100
 MAX_PAGE = 500
 NEAR_THE_TOP = 1_000  # Rows from the first one up to which not all are put in order for a page.
+AT_ONCE = 1_000_000  # Rows of a chart, a file or a list to skim.
 YES = ("yes",)
 MAX_SORT_KEYS = 8  # Keys of an order.
 grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MAX_SORT_KEYS)})
@@ -199,28 +199,6 @@ class Slice:
     found: int | None
 
 
-def clause_row(clause: Clause, currency: str) -> dict[str, object]:
-    """A clause in words, and what it compares, if it does."""
-    compared = clause if isinstance(clause, Range) else None
-    return {
-        "text": clause.text,
-        "sentence": clause.sentence(currency),
-        "figure": compared and compared.figure,
-        "low": compared and compared.low,
-        "high": compared and compared.high,
-    }
-
-
-def condition_rows(
-    conditions: Sequence[Condition], removes: Sequence[int | None], currency: str
-) -> list[dict[str, object]]:
-    """Conditions as a ``ConditionRow`` each; ``removes``: how many each alone removes."""
-    return [
-        {**clause_row(c.clause, currency), "text": c.text, "on": c.on, "removes": removed}
-        for c, removed in zip(conditions, removes, strict=True)
-    ]
-
-
 def blocked_row(asked: Asked, currency: str) -> dict[str, object] | None:
     """Why nothing passes; None where something does, or where nothing is asked."""
     if (
@@ -307,6 +285,17 @@ class Asked:
         """Places of all that is shown, in order."""
         return self.field.order(self.order, self.among)
 
+    @property
+    def every_place(self) -> Ints:
+        """The same of what is to be told at once. Raises Problem for more than anybody could want."""
+        if (many := int(np.count_nonzero(self.among))) > AT_ONCE:
+            kind = self.field.columns.kind
+            raise Problem(
+                409, "These are too many",
+                f"{kind.many(many)} pass, and up to {AT_ONCE:,} are told at once. Add conditions to the sieve.",
+            )  # fmt: skip
+        return self.places
+
     def place_of(self, subject: str) -> int | None:
         """The place of a subject among what is shown; None for one that is not."""
         at = self.field.columns.places.get(subject) if subject else None
@@ -371,8 +360,8 @@ def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
     field, sifted = asked.field, asked.sifted
     return Slice(
         rows=rows_of(asked, asked.page(offset, limit), figures_asked(wanted)),
-        count=int(sifted.passes.sum()),
-        near=int((sifted.near >= 0).sum()),
+        count=int(np.count_nonzero(sifted.passes)),
+        near=int(np.count_nonzero(sifted.near >= 0)),
         total=field.count,
         offset=offset,
         conditions=condition_rows(asked.conditions, sifted.removes, market.currency),

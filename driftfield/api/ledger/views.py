@@ -101,7 +101,7 @@ class LedgerIds(APIView):
     def get(self, request: Request) -> Response:
         wanted = LedgerQuery.asked(request)
         asked = read_asked(wanted, market_named(wanted["market"]))
-        shown = [asked.field.columns.ids[place] for place in asked.places.tolist()]
+        shown = [asked.field.columns.ids[place] for place in asked.every_place.tolist()]
         among = set(shown)
         decided = {one: what for one, what in asked.field.decisions.items() if one in among}
         return Response({"ids": shown, "decisions": decided})
@@ -251,7 +251,7 @@ class ReadingsFile(APIView):
     def get(self, request: Request) -> FileResponse:
         wanted = ReadingsQuery.asked(request)
         market, kind, form = market_named(wanted["market"]), wanted["of"], wanted["as"]
-        frame = stored_frame(market.run, kind, read_asked(wanted, market).places)
+        frame = stored_frame(market.run, kind, read_asked(wanted, market).every_place)
         file = TemporaryFile()  # noqa: SIM115 (the response closes it)
         write_readings(kind, [frame], file, form, currency=market.currency)
         return _sent(file, f"{file_name(f'readings {market.name}')}.{form}", TYPES[form])

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, format_number, plain_number
+from driftfield.core.base import Bools, Ints, format_number, plain_number
 from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.core.supply import TopQuestion
@@ -78,9 +78,10 @@ class Range(Asked):
     def passes(self, columns: Columns) -> Bools:
         return self._within(columns.figure(self.figure), 0.0)
 
-    def near(self, columns: Columns) -> Bools:
-        """Niches that pass, or miss a bound by no more than a tenth of it."""
-        return self._within(columns.figure(self.figure), NEAR)
+    def near(self, columns: Columns, places: Ints) -> Ints:
+        """Those of some that pass, or miss a bound by no more than a tenth of it."""
+        near: Ints = places[self._within(columns.figure(self.figure)[places], NEAR)]
+        return near
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +111,9 @@ class OneOf(Asked):
     def passes(self, columns: Columns) -> Bools:
         choices = words_of(FIGURES_BY_KEY[self.figure])
         places = [choices.index(word) for word in self.words]
-        inside: Bools = np.isin(columns.figure(self.figure), places)
+        # A figure has a handful of words; what is unknown is NaN, and none of them.
+        values = columns.figure(self.figure)
+        inside: Bools = np.logical_or.reduce([values == place for place in places])
         return inside
 
 

@@ -8,7 +8,7 @@ from itertools import combinations, islice
 
 import numpy as np
 
-from driftfield.core.base import Bools, CoreError, Ints
+from driftfield.core.base import Bools, CoreError
 from driftfield.core.market import KINDS, NICHE, Kind
 
 from .asked import Columns
@@ -41,7 +41,7 @@ class Sifted:
 
     passes: Bools
     removes: list[int | None]
-    near: Ints
+    near: np.ndarray
 
 
 def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
@@ -174,7 +174,7 @@ def sift(conditions: list[Condition], columns: Columns, within: Bools | None = N
     for place, condition in enumerate(conditions):
         if condition.on:
             fails[place] = ~condition.clause.passes(columns)
-            failed += fails[place]
+            failed += fails[place].view(np.uint8)
     alone = failed == 1
     removes: list[int | None] = [None] * len(conditions)
     near = np.full(columns.count, -1, dtype=np.int16)
@@ -183,5 +183,5 @@ def sift(conditions: list[Condition], columns: Columns, within: Bools | None = N
         removes[place] = int(np.count_nonzero(missed))
         clause = conditions[place].clause
         if removes[place] and isinstance(clause, Range):
-            near[missed & clause.near(columns)] = place
-    return Sifted(failed == 0, removes, near.astype(np.int64))
+            near[clause.near(columns, np.flatnonzero(missed))] = place
+    return Sifted(failed == 0, removes, near)

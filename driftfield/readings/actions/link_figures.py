@@ -15,6 +15,7 @@ from urllib.parse import unquote
 from uuid import uuid4
 
 import polars as pl
+from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
@@ -27,7 +28,6 @@ from driftfield.exchange.dataset.layout import (
     FIGURES,
     RESULT,
     ROWS,
-    WHOLE,
     Manifest,
     Store,
     market_folder,
@@ -37,16 +37,18 @@ from driftfield.exchange.dataset.parts import whole_tables
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.package import Package
 from driftfield.exchange.progress import untold
+from driftfield.home import turn
 from driftfield.intake.actions.import_folder import import_turn
 from driftfield.intake.actions.journal import take_back
 from driftfield.intake.models import Batch
-from driftfield.market.models import Category, Market
+from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
-from driftfield.readings.linked import copy_rows
+from driftfield.readings.columns import columns_of
+from driftfield.readings.linked import copy_rows, reached
 from driftfield.readings.linked_columns import Writer, linked_folder, remove_linked, sweep
 from driftfield.readings.method import method_digest
 from driftfield.readings.models import Run
-from driftfield.readings.store import CATEGORIES, OWN, compact
+from driftfield.readings.store import OWN, compact
 
 Told = Callable[[str, int, int], None]
 WORDS = (
@@ -95,9 +97,9 @@ def link_figures(figures: str, data: str = "", *, progress: Told = untold) -> li
     figures from then on. Raises ExchangeError and CoreError, and changes nothing, where they are not to be
     read, or where a market of that id was imported here.
     """
-    result = Result.read(figures)
-    source = Store(data or str(result.told["data"]))
-    manifest = read_manifest(source)
+    result = reached(figures, lambda: Result.read(figures))
+    address = data or str(result.told["data"])
+    source, manifest = reached(address, lambda: _data_set(address))
     markets = list(result.parts)
     for one in Market.objects.filter(market_id__in=markets).select_related("run"):
         if not (hasattr(one, "run") and one.run.linked):
@@ -109,23 +111,36 @@ def link_figures(figures: str, data: str = "", *, progress: Told = untold) -> li
     if "markets" in whole:
         whole["markets"] = whole["markets"].filter(pl.col("market_id").is_in(markets))
     made = {market: uuid4().hex for market in markets}
-    try:
-        with import_turn(progress):
-            sweep([*Run.objects.values_list("columns_in", flat=True), *made.values()])
-            with transaction.atomic():
+    with turn(settings.DATA_DIR, "link", lambda: progress("Waiting for another link to end", 0, 0)):
+        sweep([*Run.objects.values_list("columns_in", flat=True)])
+        try:
+            counts = {
+                market: _write(result, market, _width(manifest), name, progress)
+                for market, name in made.items()
+            }
+            # Who decides on something meanwhile waits for no more than this.
+            with import_turn(progress), transaction.atomic():
                 old = _forget(markets)
                 _bring_whole(whole, markets)
                 runs = [
-                    _link(result, source, manifest, market, made[market], progress)
-                    for market in markets
+                    _run(result, source, manifest, market, name, counts[market])
+                    for market, name in made.items()
                 ]
-    except BaseException:
-        for name in made.values():
+        except BaseException:
+            for name in made.values():
+                remove_linked(name)
+            raise
+        for name in old:
             remove_linked(name)
-        raise
-    for name in old:
-        remove_linked(name)
+    for run in runs:
+        progress("Making the first page", 0, 0)
+        columns_of(run, NICHE).read_ahead()
     return runs
+
+
+def _data_set(address: str) -> tuple[Store, Manifest]:
+    source = Store(address)
+    return source, read_manifest(source)
 
 
 def unlink(market_id: str) -> None:
@@ -158,36 +173,38 @@ def _forget(markets: Sequence[str]) -> list[str]:
 
 
 def _bring_whole(whole: dict[str, pl.DataFrame], markets: Sequence[str]) -> None:
-    frames = {
-        name: whole[name] for name in WHOLE if name in ("categories", "markets") and name in whole
-    }
+    first = {"categories", "markets"}
+    frames = {name: frame for name, frame in whole.items() if name in first}
     if "markets" not in frames:
         named = {"market_id": markets, "name": markets, "currency": [""] * len(markets)}
         frames["markets"] = pl.DataFrame(named)
     copy_rows(Package(frames=frames), markets[0])
 
 
-def _link(
-    result: Result, source: Store, manifest: Manifest, market_id: str, name: str, progress: Told
-) -> Run:
-    """Store the figures of a market, and make them its run."""
-    market = Market.objects.get(market_id=market_id)
-    columns = _Columns(result, market_id, _width(manifest))
+def _write(result: Result, market: str, width: int, name: str, progress: Told) -> int:
+    """Write the columns of a market's niches, a file a part; how many niches there are."""
+    columns = _Columns(result, market, width)
     writer = Writer(linked_folder(name) / NICHE.key)
-    parts = result.parts[market_id]
+    parts = result.parts[market]
     for done, part in enumerate(parts, 1):
         writer.add(columns.of_part(part))
-        progress("Linking figures", done, len(parts))
-    many = writer.finish()
+        progress(f"Linking figures of {market}", done, len(parts))
+    return writer.finish()
+
+
+def _run(
+    result: Result, source: Store, manifest: Manifest, market_id: str, name: str, many: int
+) -> Run:
+    """Make the columns in a folder the run of a market."""
     told = result.told
     planning = told.get("planning_date")
-    settings = Settings.from_dict(told["settings"])
     return Run.objects.create(
-        market=market, planned_at=timezone.now(), as_of=date.fromisoformat(told["as_of"]),
+        market=Market.objects.get(market_id=market_id), planned_at=timezone.now(),
+        as_of=date.fromisoformat(told["as_of"]),
         planning_date=None if planning is None else date.fromisoformat(planning),
         period=manifest.periods.get("term_weeks") or manifest.periods["interest"],
-        settings=settings.as_dict(), counts={NICHE.key: many}, note=" ".join([*told["notes"], WORDS]),
-        method=method_digest(), niches_mark=niches_mark(market_id),
+        settings=Settings.from_dict(told["settings"]).as_dict(), counts={NICHE.key: many},
+        note=" ".join([*told["notes"], WORDS]), method=method_digest(), niches_mark=niches_mark(market_id),
         data_set=source.address, columns_in=name,
     )  # fmt: skip
 
@@ -202,7 +219,6 @@ class _Columns:
 
     def __init__(self, result: Result, market: str, width: int) -> None:
         self.store, self.folder, self.width = result.store, market_folder(market), width
-        self.categories = dict(Category.objects.values_list("category_id", "pk"))
         self.beside: dict[str, pl.DataType] = {}
         for part in result.parts[market]:
             if (found := self._beside(part, where=pl.lit(False))) is not None:
@@ -233,9 +249,7 @@ class _Columns:
     def _columns(self, frame: pl.DataFrame, beside: pl.DataFrame | None) -> dict[str, pl.Series]:
         columns = {f"{OWN}{name}": frame[name] for name in ("niche_id", "name")}
         named = _column(beside, CATEGORY_ID, pl.String, frame.height)
-        columns[CATEGORIES] = named.replace_strict(
-            self.categories, default=None, return_dtype=pl.Int64
-        )
+        columns[f"{OWN}{CATEGORY_ID}"] = named
         for figure in figures_of(NICHE):
             found = _column(frame, figure.key, type_of(figure), frame.height)
             if figure.type is FigureType.PROFILE:
