@@ -9,18 +9,15 @@ from unittest.mock import patch
 from urllib.parse import urlencode
 
 import polars as pl
-from distributed import Client
 from django.apps import apps
 from django.test import TransactionTestCase, override_settings
 
 from driftfield.api.tests.addresses import addresses
-from driftfield.cluster import analyse_dataset
-from driftfield.core.base import DEFAULTS, CoreError
+from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
 from driftfield.core.ranking import DEFAULT_LENS
-from driftfield.exchange.dataset.partition import partition
 from driftfield.exchange.problems import ExchangeError
-from driftfield.exchange.tests.packages import supplied_market, table, weekly, write
+from driftfield.exchange.tests.packages import table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.models import Batch
 from driftfield.market.models import Listing, Market, Niche, Term
@@ -40,16 +37,7 @@ from driftfield.readings.actions import (
 from driftfield.readings.columns import RunColumns, columns_of
 from driftfield.readings.models import Run
 
-OTHERS = 40
-
-
-def market() -> dict[str, str]:
-    """The supplied market with more niches, so that every part has some."""
-    files = supplied_market()
-    more = [row for i in range(OTHERS) for row in weekly(f"spade {i}", [30 + i] * 156)]
-    for term, week, searches in more:
-        files["term_weeks"] += f"{term},{week},{searches},,\n"
-    return files
+from .over_parts import make_figures, market
 
 
 class Linked(TransactionTestCase):
@@ -64,13 +52,7 @@ class Linked(TransactionTestCase):
         holder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(holder.cleanup)
         cls.folder = Path(holder.name)
-        partition(write(cls.folder / "package", **market()), str(cls.folder / "set"), 3)
-        with Client(
-            processes=False, n_workers=1, threads_per_worker=1, dashboard_address=None
-        ) as client:
-            analyse_dataset(
-                client, str(cls.folder / "set"), str(cls.folder / "figures"), DEFAULTS, DEFAULT_LENS
-            )
+        make_figures(cls.folder)
         files = sorted((cls.folder / "figures" / "niches").glob("*/*/*.parquet"))
         cls.figures = pl.concat([pl.read_parquet(one, hive_partitioning=False) for one in files])
 

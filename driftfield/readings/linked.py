@@ -88,6 +88,11 @@ def fetch_niche(run: Run, niche_id: str) -> None:
         package = reached(run.data_set, read)
     except ExchangeError as error:
         raise CoreError(f"The data set at {run.data_set} cannot be read. {error}") from None
+    if package.counts is None and "interest" not in package.frames:
+        raise CoreError(
+            f"“{niche_id}” is not in {run.data_set}: its tables are others than those the figures were made "
+            "of. Make the figures again, and link these."
+        )
     for name in ("categories", "markets"):
         package.frames.pop(name, None)
     looks = iter(range(WAITS))
@@ -99,6 +104,8 @@ def fetch_niche(run: Run, niche_id: str) -> None:
             )
 
     with turn(settings.DATA_DIR, "import", waiting), transaction.atomic():
+        if not Run.objects.filter(pk=run.pk, columns_in=run.columns_in).exists():
+            raise CoreError("These figures are linked no more, or others are. Load the page again.")
         # Another window may have asked for it meanwhile.
         if not Niche.objects.filter(market=run.market, niche_id=niche_id).exists():
             copy_rows(package, market_id)

@@ -14,6 +14,7 @@ from .parts import Unit, periods_of, read_table_of
 
 # By the listings that took clicks of its terms.
 OF_LISTINGS = ("listings", "listing_weeks", "offers")
+ALONE = "term:"  # Before the id of a term's own niche where another niche is called as the term is.
 
 
 def read_niche(
@@ -36,11 +37,27 @@ def read_niche(
             return None
         return read_table_of(store, manifest, unit, name, where=where)
 
-    terms = [niche]
-    if (frame := rows("terms", pl.col("niche_id") == niche)) is not None and frame.height:
-        package.frames["terms"], terms = frame, frame["term"].to_list()
-    if (frame := rows("niches", pl.col("niche_id") == niche)) is not None and frame.height:
-        package.frames["niches"] = frame
+    declared = rows("niches", pl.col("niche_id") == niche)
+    grouped = "niche_id" in manifest.tables.get("terms", {})
+    stated = rows("terms", pl.col("niche_id") == niche) if grouped else None
+    if stated is not None and stated.height:
+        package.frames["terms"], terms = stated, stated["term"].to_list()
+    elif declared is not None and declared.height:
+        terms = []
+    else:
+        term = niche.removeprefix(ALONE)
+        called = term != niche and _is_niche(store, manifest, market, term)
+        if called:
+            # It lies where its own text says, and is called so because a niche has that id.
+            unit = Unit(market, part_of(term, manifest.parts))
+            declared = pl.DataFrame({"niche_id": [niche], "name": [term], "market_id": [market]})
+        terms = [term if called else niche]
+        alone = rows("terms", pl.col("term") == terms[0])
+        if alone is None or not alone.height:
+            alone = pl.DataFrame({"term": terms})
+        package.frames["terms"] = alone.with_columns(niche_id=pl.lit(niche if called else None))
+    if declared is not None and declared.height:
+        package.frames["niches"] = declared
     of_terms = pl.col("term").is_in(terms)
     if (frame := rows("term_weeks", of_terms)) is not None and frame.height:
         known = [name for name in tables()["term_weeks"].measures if name in frame.columns]
@@ -60,6 +77,16 @@ def read_niche(
         if frame.height:
             package.frames[name] = frame
     return package
+
+
+def _is_niche(store: Store, manifest: Manifest, market: str, key: str) -> bool:
+    if "niches" not in manifest.tables:
+        return False
+    unit = Unit(market, part_of(key, manifest.parts))
+    found = read_table_of(
+        store, manifest, unit, "niches", ["niche_id"], where=pl.col("niche_id") == key
+    )
+    return bool(found.height)
 
 
 def _of_whole(
