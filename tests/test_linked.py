@@ -12,6 +12,8 @@ import polars as pl
 from django.apps import apps
 from django.test import TransactionTestCase, override_settings
 
+from driftfield.api.almanac import views as almanac
+from driftfield.api.ledger import query
 from driftfield.api.tests.addresses import addresses
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
@@ -237,6 +239,20 @@ class Linked(TransactionTestCase):
         with self.assertRaisesRegex(ExchangeError, "No run over parts ended there"):
             link_figures(str(broken))
         self.assertEqual(len(self.ids()), self.figures.height)
+
+    def test_what_would_be_too_much_at_once_is_refused(self) -> None:
+        with patch.object(query, "AT_ONCE", 10), patch.object(almanac, "AT_ONCE", 10):
+            for path in (
+                "ledger/ids/",
+                "ledger/points/",
+                "ledger/file/",
+                "readings/file/",
+                "almanac/",
+            ):
+                problem = self.get(path, status=409)
+                self.assertEqual(problem["title"], "These are too many", path)
+            self.assertEqual(self.get("ledger/ids/", c="category Bed covers")["ids"], ["rf"])
+            self.assertEqual(self.get("ledger/")["total"], self.figures.height)
 
     def test_columns_that_are_gone_are_named(self) -> None:
         shutil.rmtree(self.data / "linked")

@@ -159,8 +159,10 @@ def link(figures: str, data: str | None) -> None:
       bin/driftfield link s3://bucket/figures
     """
     set_up()
+    from driftfield.api.ledger.query import COLUMNS
     from driftfield.core.market import NICHE
     from driftfield.readings.actions import link_figures
+    from driftfield.readings.columns import columns_of
 
     bar: list[Progress] = []
 
@@ -171,6 +173,8 @@ def link(figures: str, data: str | None) -> None:
 
     def work() -> None:
         for run in link_figures(figures, data or "", progress=progress):
+            # Of millions of niches the first page would else take most of a minute.
+            columns_of(run, NICHE).read_ahead(COLUMNS)
             report(f"{run.market.name}: {NICHE.many(run.niches)} as of {run.as_of}. {run.note}")
 
     guarded(work)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from functools import cached_property
 from itertools import compress
 from typing import Any, TypeVar, cast
@@ -342,11 +342,13 @@ class RunColumns(Subjects):
         mark = ("made by", lens.weights, lens.balance)
         return self.kept(mark, lambda: figures_under(self, lens))
 
-    def read_ahead(self) -> None:
-        """Read what every page of a ledger asks: who the subjects are, and how equal ones stand."""
+    def read_ahead(self, figures: Iterable[Figure]) -> None:
+        """Read what a page of a ledger asks: who the subjects are, how equal ones stand, some figures."""
         for texts in (self.ids, self.names, self.places):
             len(texts)
         _ = self._ties, self._by_name, self.category_keys
+        for figure in figures:
+            self.cells(figure, np.arange(min(self.count, 1)))
 
 
 _cache: OrderedDict[tuple[int, str, str], RunColumns] = OrderedDict()

@@ -20,6 +20,7 @@ from driftfield.api.errors import Problem
 from driftfield.api.files import LISTED, FormQuery, file_answers, file_response
 from driftfield.api.ledger.conditions import condition_rows
 from driftfield.api.ledger.query import (
+    AT_ONCE,
     MAX_PAGE,
     Asked,
     LedgerQuery,
@@ -109,6 +110,12 @@ def _read(wanted: dict[str, Any]) -> _Shown:
     except CoreError as error:
         raise Problem(409, "Nothing is known of that day", str(error)) from None
     asked = read_asked(wanted, market)
+    if (many := asked.field.count) > AT_ONCE:
+        told = asked.field.columns.kind.many(many)
+        raise Problem(
+            409, "These are too many",
+            f"The almanac reads the seasons of all {told}; it is made of up to {AT_ONCE:,}.",
+        )  # fmt: skip
     return _Shown(
         market, asked, _ordered(asked, wanted["by"], on), on, Window.from_month_of(run.planning)
     )

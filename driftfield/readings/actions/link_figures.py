@@ -43,7 +43,6 @@ from driftfield.intake.actions.journal import take_back
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
-from driftfield.readings.columns import columns_of
 from driftfield.readings.linked import copy_rows, reached
 from driftfield.readings.linked_columns import Writer, linked_folder, remove_linked, sweep
 from driftfield.readings.method import method_digest
@@ -132,9 +131,6 @@ def link_figures(figures: str, data: str = "", *, progress: Told = untold) -> li
             raise
         for name in old:
             remove_linked(name)
-    for run in runs:
-        progress("Making the first page", 0, 0)
-        columns_of(run, NICHE).read_ahead()
     return runs
 
 
