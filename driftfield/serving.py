@@ -45,9 +45,14 @@ def _ask_ahead(application: Any, query: str) -> None:
 def _read_ahead(application: Any) -> None:
     """Read, beside the first answers, names and terms, and the tables of feasts that dossiers ask for."""
     from driftfield.readings.demand_detail import feasts_ahead
+    from driftfield.readings.models import Run
+    from driftfield.readings.subjects import MILLIONS
 
     time.sleep(LATER)
-    _ask_ahead(application, "c=terms+contain+exactly+a&limit=1")
+    first = Run.objects.order_by("market").first()
+    # The words of millions of names take a gigabyte: they are read when they are asked for.
+    if first is not None and first.niches < MILLIONS:
+        _ask_ahead(application, "c=terms+contain+exactly+a&limit=1")
     feasts_ahead(date.today())
 
 

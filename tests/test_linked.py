@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 from unittest.mock import patch
 from urllib.parse import urlencode
 
+import numpy as np
 import polars as pl
 from django.apps import apps
 from django.test import TransactionTestCase, override_settings
@@ -22,7 +23,7 @@ from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.tests.packages import table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.models import Batch
-from driftfield.market.models import Listing, Market, Niche, Term
+from driftfield.market.models import Listing, Market, Niche, Term, TermCurve
 from driftfield.readings import column_files, subjects
 from driftfield.readings.actions import (
     analyse_all,
@@ -37,6 +38,7 @@ from driftfield.readings.actions import (
     unlink,
 )
 from driftfield.readings.columns import RunColumns, columns_of
+from driftfield.readings.linked_columns import linked_columns
 from driftfield.readings.models import Run
 
 from .over_parts import make_figures, market
@@ -206,6 +208,29 @@ class Linked(TransactionTestCase):
         undo_batch(lambda: None)
         self.assertEqual(Term.objects.count(), 0)
 
+    def test_terms_that_two_markets_share_stay_apart(self) -> None:
+        shared = Term.objects.filter(term="terracotta forcer")
+        files = {
+            "markets": table("market_id,name,currency", ("south", "South", "EUR")),
+            "niches": table("niche_id,name,market_id", ("sf", "Forcers", "south")),
+            "terms": table("term,niche_id", ("terracotta forcer", "sf")),
+            "term_weeks": table("term,week,searches", *weekly("terracotta forcer", [40] * 156)),
+        }
+        import_folder(write(self.data / "south", **files))
+        (curve,) = shared.get().curves.filter(measure="searches")
+        self.get("niche/", niche="rf", market="north")
+        self.assertEqual(shared.count(), 2)
+        self.assertEqual(bytes(TermCurve.objects.get(pk=curve.pk).values), bytes(curve.values))
+        # Imported again with other figures, it is still the one of its own market.
+        other = TermCurve.objects.exclude(pk=curve.pk).filter(
+            measure="searches", subject__in=shared
+        )
+        before = bytes(other.get().values)
+        files["term_weeks"] = table("term,week,searches", *weekly("terracotta forcer", [50] * 156))
+        import_folder(write(self.data / "again", **files))
+        self.assertEqual(bytes(other.get().values), before)
+        self.assertNotEqual(bytes(TermCurve.objects.get(pk=curve.pk).values), bytes(curve.values))
+
     def test_a_market_that_was_imported_is_not_overlaid(self) -> None:
         unlink("north")
         import_folder(self.folder / "package")
@@ -257,6 +282,18 @@ class Linked(TransactionTestCase):
     def test_columns_that_are_gone_are_named(self) -> None:
         shutil.rmtree(self.data / "linked")
         self.assertIn("Link them again", self.get("ledger/", status=409)["detail"])
+
+    def test_columns_that_went_while_they_are_read_are_no_fault(self) -> None:
+        run = Run.objects.select_related("market").get()
+        columns = RunColumns(run, NICHE)
+        self.assertEqual(columns.count, self.figures.height)
+        opened = linked_columns(run.columns_in, NICHE.key)
+        assert opened is not None
+        unlink("north")
+        with self.assertRaisesRegex(CoreError, "Load the page again"):
+            opened.some(["rank"], np.array([0]))
+        with self.assertRaisesRegex(CoreError, "Load the page again"):
+            dict(opened.whole(["rank"]))
 
     def test_no_address_fails(self) -> None:
         for niche in self.figures["niche_id"].to_list()[:2]:

@@ -37,7 +37,7 @@ from .store import (
     read_column,
     read_rows,
 )
-from .subjects import Subjects, in_order
+from .subjects import MILLIONS, Subjects, in_order
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
@@ -248,7 +248,7 @@ class RunColumns(Subjects):
             found = make()
             with self._lock:
                 self._made[key] = found
-                while len(self._made) > MADE:
+                while len(self._made) > (MADE if self.count < MILLIONS else MADE // 8):
                     self._made.popitem(last=False)
         return cast(T, found)
 

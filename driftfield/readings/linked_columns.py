@@ -43,7 +43,16 @@ class LinkedColumns:
         files = [self._part(number) for number in range(len(self.heights))]
         for name in names:
             if name in self.names and files:
-                yield name, pl.scan_ipc(files).select(name).collect().to_series()
+                yield name, self._read(pl.scan_ipc(files).select(name)).to_series()
+
+    def _read(self, asked: pl.LazyFrame) -> pl.DataFrame:
+        """What is asked for. Raises CoreError where the files went meanwhile, as when others were linked."""
+        try:
+            return asked.collect()
+        except (OSError, pl.exceptions.PolarsError):
+            if (self.folder / INDEX).exists():
+                raise
+            raise CoreError("Other figures were linked meanwhile. Load the page again.") from None
 
     def some(self, names: Sequence[str], places: Ints) -> pl.DataFrame:
         """Columns of the subjects at some places, in their order; without those that there are not."""
@@ -57,7 +66,7 @@ class LinkedColumns:
             lazy = pl.scan_ipc(self._part(part)).select(wanted)
             for batch in np.unique(local // BATCH).tolist():
                 of_batch = local // BATCH == batch
-                read = lazy.slice(batch * BATCH, BATCH).collect()
+                read = self._read(lazy.slice(batch * BATCH, BATCH))
                 rows.append(read[local[of_batch] - batch * BATCH])
                 order += mine[of_batch].tolist()
         if not rows:

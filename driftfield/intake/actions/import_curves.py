@@ -214,7 +214,8 @@ class CurvesImport(RowsImport):
     def _own_sales(self) -> None:
         if "own_sales" not in self.package.frames:
             return
-        niches = dict(Niche.objects.values_list("niche_id", "pk"))
+        own = Niche.objects.filter(market__in=self._own_markets())
+        niches = dict(own.values_list("niche_id", "pk"))
         for stored in curves_of_table("own_sales"):
             curves = self._long(stored)
             if curves is None:

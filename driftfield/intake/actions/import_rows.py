@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from functools import cached_property
 from typing import Any
 
 import polars as pl
@@ -132,7 +133,8 @@ class RowsImport:
 
     def _niches_and_terms(self, curves: Curves | None) -> None:
         niche_frame, term_frame = self._frame("niches"), self._frame("terms")
-        existing = {n.niche_id: n for n in Niche.objects.only("niche_id", "market_id", "of_term")}
+        own = Niche.objects.filter(market__in=self._own_markets())
+        existing = {n.niche_id: n for n in own.only("niche_id", "market_id", "of_term")}
         rows: dict[str, Row] = {}
         for row in niche_frame.iter_rows(named=True) if niche_frame is not None else ():
             old = existing.get(row["niche_id"])
@@ -148,7 +150,8 @@ class RowsImport:
                 fields["category_id"] = self.categories.get(row["category_id"])
             rows[row["niche_id"]] = fields
 
-        loaded = dict(Term.objects.values_list("term", "given__niche_id"))
+        own_terms = Term.objects.filter(market__in=self._own_markets())
+        loaded = dict(own_terms.values_list("term", "given__niche_id"))
         terms: list[str] = list(curves.subjects) if curves else []
         for name in ("terms", "interest"):
             if (frame := self._frame(name)) is not None:
@@ -168,10 +171,9 @@ class RowsImport:
                 alone = term not in stated
                 rows[niche] = {"market_id": self._market_of(None, niche), "niche_id": niche,
                                "given_name": term if alone else niche, "of_term": alone}  # fmt: skip
+        self._check_not_linked({row["market_id"] for row in rows.values()})
         self.counts["niches"] = self._upsert("niches", rows.values())
-        niches = {
-            n: (m, pk) for n, m, pk in Niche.objects.values_list("niche_id", "market_id", "pk")
-        }
+        niches = {n: (m, pk) for n, m, pk in own.values_list("niche_id", "market_id", "pk")}
         term_rows = []
         for term in terms:
             market, niche_pk = niches[owner[term]]
@@ -179,15 +181,23 @@ class RowsImport:
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
-        self._check_not_linked({row["market_id"] for row in (*rows.values(), *term_rows)})
         self.counts["terms"] = self._upsert("terms", term_rows)
-        self.terms = dict(Term.objects.values_list("term", "pk"))
+        self.terms = dict(own_terms.values_list("term", "pk"))
+
+    def _own_markets(self) -> list[int]:
+        """Markets whose niches and terms are meant by their ids: of a copy its own, else all imported ones."""
+        if self.copied:
+            return [self.markets[self.market]]
+        return [pk for name, pk in self.markets.items() if name not in self._linked]
+
+    @cached_property
+    def _linked(self) -> set[str]:
+        return set(Batch.copied.values_list("linked_to", flat=True))
 
     def _check_not_linked(self, markets: set[int]) -> None:
         """Refuse rows of markets whose tables lie in a data set: nobody would read them."""
-        linked = set() if self.copied else set(Batch.copied.values_list("linked_to", flat=True))
         for name, pk in self.markets.items():
-            if name in linked and pk in markets:
+            if name in self._linked and not self.copied and pk in markets:
                 raise refusal(
                     "niches.csv", f"The figures of market “{name}” were made over the parts of a data set.",
                     "Put the new tables in parts with bin/driftfield partition, analyse them there and link "
