@@ -128,6 +128,7 @@ class Linked(TransactionTestCase):
             self.get("niche/holders/", niche="rf"),
         )
         self.assertTrue(demand and holders)
+        self.assertIn("lid cracks, in frost", str(self.get("niche/feedback/", niche="rf")))
         self.assertEqual(self.rows(), after)
         self.get("niche/", status=404, niche="none")
 

@@ -34,9 +34,14 @@ def read_at_one_moment(
                 fetch_niche(lacks.run, lacks.niche_id)
             except CoreError as error:
                 return plain_problem(request, 409, "This cannot be done as asked", str(error))
-        return response
+        return plain_problem(
+            request,
+            409,
+            "This cannot be done as asked",
+            "It needs too many niches of a data set at once.",
+        )
 
     return answer
 
 
-TRIES = 3  # Niches that one answer may lack, each of which is fetched in its turn.
+TRIES = 12  # Niches that one answer may lack, each of which is fetched in its turn.

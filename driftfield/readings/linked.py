@@ -37,6 +37,7 @@ _SHARED: dict[str, tuple[type[Model], str, str]] = {
     "listings": (Listing, "listing_id", "listing_id"),
     "listing_weeks": (Listing, "listing_id", "listing_id"),
     "offers": (Listing, "listing_id", "listing_id"),
+    "feedback": (Listing, "listing_id", "listing_id"),
 }  # fmt: skip
 T = TypeVar("T")
 

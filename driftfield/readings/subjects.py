@@ -18,7 +18,7 @@ from .labels import Labels, Places, blob_of, ends_of
 from .models import Run
 from .store import CATEGORIES, KEYS, OWN, read_column
 
-MILLIONS = 1_000_000  # Subjects from which their texts stay on disk.
+MILLIONS = 2_000_000  # Subjects from which their texts stay on disk.
 
 
 def in_order(texts: pl.Series) -> Floats:

@@ -13,7 +13,7 @@ from .layout import Manifest, Store, part_of
 from .parts import Unit, periods_of, read_table_of
 
 # By the listings that took clicks of its terms.
-OF_LISTINGS = ("listings", "listing_weeks", "offers")
+OF_LISTINGS = ("listings", "listing_weeks", "offers", "feedback")
 ALONE = "term:"  # Before the id of a term's own niche where another niche is called as the term is.
 
 

@@ -45,6 +45,7 @@ class OneNiche(TestCase):
         self.assertEqual(
             set(found.frames["listing_weeks"]["listing_id"]), {"l1", "l2", "l3", "l4", "l5"}
         )
+        self.assertEqual(found.frames["feedback"]["theme"].to_list(), ["lid cracks, in frost"])
         self.assertIn("Growing", found.frames["categories"]["name"].to_list())
 
     def test_a_niche_without_clicks_has_no_listings(self) -> None:
