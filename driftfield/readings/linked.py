@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import lru_cache
+from threading import Lock
 from typing import TypeVar
 
 import polars as pl
@@ -40,6 +41,7 @@ _SHARED: dict[str, tuple[type[Model], str, str]] = {
     "feedback": (Listing, "listing_id", "listing_id"),
 }  # fmt: skip
 T = TypeVar("T")
+_FETCHING = Lock()
 
 
 class NotFetchedError(Exception):
@@ -78,12 +80,23 @@ def niche_of(market: Market, niche_id: str) -> Niche | None:
 
 
 def fetch_niche(run: Run, niche_id: str) -> None:
-    """Copy the rows of one niche from the data set, so that it can be looked at close up."""
-    market_id = run.market.market_id
+    """Copy the rows of one niche from the data set, so that it can be looked at close up.
 
+    Raises CoreError where the data set cannot be read, or is linked no more.
+    """
+    with _FETCHING:  # A dossier asks several questions at once, of which the first one fetches.
+        if not _is_here(run, niche_id):
+            _copy_niche(run, niche_id, _read_niche(run, niche_id))
+
+
+def _is_here(run: Run, niche_id: str) -> bool:
+    return Niche.objects.filter(market__market_id=run.market.market_id, niche_id=niche_id).exists()
+
+
+def _read_niche(run: Run, niche_id: str) -> Package:
     def read() -> Package:
         source, manifest, whole = _data_set(run.data_set, run.columns_in)
-        return read_niche(source, manifest, market_id, niche_id, whole)
+        return read_niche(source, manifest, run.market.market_id, niche_id, whole)
 
     try:
         package = reached(run.data_set, read)
@@ -96,6 +109,10 @@ def fetch_niche(run: Run, niche_id: str) -> None:
         )
     for name in ("categories", "markets"):
         package.frames.pop(name, None)
+    return package
+
+
+def _copy_niche(run: Run, niche_id: str, package: Package) -> None:
     looks = iter(range(WAITS))
 
     def waiting() -> None:
@@ -107,9 +124,9 @@ def fetch_niche(run: Run, niche_id: str) -> None:
     with turn(settings.DATA_DIR, "import", waiting), transaction.atomic():
         if not Run.objects.filter(pk=run.pk, columns_in=run.columns_in).exists():
             raise CoreError("These figures are linked no more, or others are. Load the page again.")
-        # Another window may have asked for it meanwhile.
-        if not Niche.objects.filter(market=run.market, niche_id=niche_id).exists():
-            copy_rows(package, market_id)
+        # Another process may have fetched it meanwhile.
+        if not _is_here(run, niche_id):
+            copy_rows(package, run.market.market_id)
 
 
 def reached(address: str, read: Callable[[], T]) -> T:
