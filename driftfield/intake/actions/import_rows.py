@@ -151,7 +151,10 @@ class RowsImport:
             rows[row["niche_id"]] = fields
 
         own_terms = Term.objects.filter(market__in=self._own_markets())
-        loaded = dict(own_terms.values_list("term", "given__niche_id"))
+        # Of a term that two markets have, the one the package is of is meant.
+        meant = {self.markets.get(one) for one in self._markets_meant()}
+        found = own_terms.values_list("term", "given__niche_id", "market_id")
+        loaded = {term: niche for term, niche, _ in sorted(found, key=lambda row: row[2] in meant)}
         terms: list[str] = list(curves.subjects) if curves else []
         for name in ("terms", "interest"):
             if (frame := self._frame(name)) is not None:
@@ -182,7 +185,15 @@ class RowsImport:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
         self.counts["terms"] = self._upsert("terms", term_rows)
-        self.terms = dict(own_terms.values_list("term", "pk"))
+        keys = {
+            (term, home): pk for term, home, pk in own_terms.values_list("term", "market_id", "pk")
+        }
+        self.terms = {term: pk for (term, _), pk in keys.items()}
+        self.terms |= {row["term"]: keys[row["term"], row["market_id"]] for row in term_rows}
+
+    def _markets_meant(self) -> list[str]:
+        """Ids of the markets that the package says it is of, or that were chosen for it."""
+        return [self.market] if self.market else self._text("markets", "market_id")
 
     def _own_markets(self) -> list[int]:
         """Markets whose niches and terms are meant by their ids: of a copy its own, else all imported ones."""

@@ -52,6 +52,31 @@ class Imports(TestCase):
         found = TermCurve.objects.get(subject__term=term, measure=measure)
         return unpack(bytes(found.values)).tolist()
 
+    def test_a_term_of_two_markets_keeps_its_curves_apart(self) -> None:
+        def files(market: str, searches: int) -> dict[str, str]:
+            return {
+                "markets": table("market_id,name,currency", (market, market.title(), "GBP")),
+                "niches": table("niche_id,name,market_id", (f"{market} sieves", "Sieves", market)),
+                "terms": table("term,niche_id", ("soil sieve", f"{market} sieves")),
+                "term_weeks": table("term,week,searches", *weekly("soil sieve", [searches] * 60)),
+            }
+
+        def searches() -> dict[str, float]:
+            found = TermCurve.objects.filter(measure="searches").select_related("subject__market")
+            return {one.subject.market.market_id: float(unpack(one.values).sum()) for one in found}
+
+        self.load("one", **files("south", 2))
+        self.load("two", **files("north", 3))
+        self.assertEqual(searches(), {"south": 120, "north": 180})
+        # Once more, with its niches and without them: as the file of a week comes.
+        self.load("three", **files("south", 4))
+        self.assertEqual(searches(), {"south": 240, "north": 180})
+        for market, value in (("south", 5), ("north", 6), ("south", 7)):
+            before = searches()
+            weeks = {"term_weeks": files(market, value)["term_weeks"]}
+            import_folder(write(self.folder / f"{market} {value}", **weeks), market=market)
+            self.assertEqual(searches(), before | {market: 60 * value})
+
     def test_weeks_that_come_for_few_of_the_terms_are_noted(self) -> None:
         first = [row for n in range(6) for row in weekly(f"t{n}", [1, 2, 3])]
         self.load(term_weeks=table("term,week,searches", *first))
