@@ -23,9 +23,9 @@ def market() -> dict[str, str]:
     return files
 
 
-def make_figures(folder: Path) -> Path:
+def make_figures(folder: Path, files: dict[str, str] | None = None) -> Path:
     """Put the market in parts in ``folder/set``, analyse it there, and return where the figures are."""
-    partition(write(folder / "package", **market()), str(folder / "set"), 3)
+    partition(write(folder / "package", **(files or market())), str(folder / "set"), 3)
     figures = folder / "figures"
     with Client(
         processes=False, n_workers=1, threads_per_worker=1, dashboard_address=None

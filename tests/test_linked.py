@@ -1,5 +1,6 @@
 """Figures made over parts, shown in the application: from the tables to the dossier, and away again."""
 
+import json
 import shutil
 import tempfile
 from collections.abc import Callable
@@ -209,6 +210,28 @@ class Linked(TransactionTestCase):
         undo_batch(lambda: None)
         self.assertEqual(Term.objects.count(), 0)
 
+    def test_every_market_of_a_data_set_is_linked_from_the_start(self) -> None:
+        unlink("north")
+        files = market()
+        files["markets"] = table(
+            "market_id,name,currency", ("north", "North", "GBP"), ("south", "South", "EUR")
+        )
+        files["niches"] += "sp,Spades,,south\n"
+        files["terms"] += "spade 1,sp,\n"
+        folder = self.data / "two"
+        figures = make_figures(folder, files)
+        self.assertEqual(
+            {run.market.market_id for run in link_figures(str(figures))}, {"north", "south"}
+        )
+        weeks = {"niches": table("niche_id,name,market_id", ("new", "New", "south")),
+                 "terms": table("term,niche_id", ("a new one", "new")),
+                 "term_weeks": table("term,week,searches", *weekly("a new one", [5] * 20))}  # fmt: skip
+        with self.assertRaisesRegex(ExchangeError, "market “south” were made over the parts"):
+            import_folder(write(self.data / "new", **weeks))
+        self.assertEqual(self.get("niche/", niche="sp", market="south")["name"], "Spades")
+        unlink("south")
+        self.assertEqual(self.rows(), self.before)
+
     def test_terms_that_two_markets_share_stay_apart(self) -> None:
         shared = Term.objects.filter(term="terracotta forcer")
         files = {
@@ -261,6 +284,12 @@ class Linked(TransactionTestCase):
         with self.assertRaisesRegex(ExchangeError, "rows.parquet"):
             link_figures(str(broken))
         self.assertEqual((self.rows(), list((self.data / "linked").iterdir())), (before, folders))
+        told = json.loads((broken / "result.json").read_bytes())
+        for lacks in ("data", "notes", "settings", "as_of"):
+            less = {key: value for key, value in told.items() if key != lacks}
+            (broken / "result.json").write_text(json.dumps(less))
+            with self.assertRaisesRegex(ExchangeError, "result.json"):
+                link_figures(str(broken))
         (broken / "result.json").unlink()
         with self.assertRaisesRegex(ExchangeError, "No run over parts ended there"):
             link_figures(str(broken))
@@ -324,5 +353,5 @@ class Millions(Linked):
         self.assertEqual(sorted(ids), sorted(self.figures["niche_id"].to_list()))
         self.assertEqual([columns.places[one] for one in ids], list(range(len(ids))))
         self.assertEqual(columns.ids[1:3], ids[1:3])
-        for none in ("", "a", "zzz", ids[0] + "x"):
+        for none in ("", "a", "zzz", ids[0] + "x", "\ud800"):
             self.assertNotIn(none, columns.places)

@@ -41,10 +41,8 @@ from .subjects import MILLIONS, Subjects, in_order
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
-EACH, SPARE = (
-    64,
-    16,
-)  # Every so many are looked at for a sample, and so many more than needed let through.
+EACH = 64  # Every so many are looked at for a sample of what comes first,
+SPARE = 16  # and so many more than are needed are let through.
 MADE = 32  # Orders and rankings of a run that it keeps.
 T = TypeVar("T")
 

@@ -63,7 +63,8 @@ class Places(Mapping[str, int]):
         return iter(self._labels)
 
     def __getitem__(self, text: str) -> int:
-        wanted = text.encode()
+        # Half a character, which JSON can hold, is in no text of them.
+        wanted = text.encode(errors="surrogatepass")
         at = bisect_left(self._order, wanted, key=lambda place: self._labels[int(place)].encode())
         if at < len(self._order):
             place = int(self._order[at])

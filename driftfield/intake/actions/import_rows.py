@@ -203,12 +203,12 @@ class RowsImport:
 
     @cached_property
     def _linked(self) -> set[str]:
-        return set(Batch.copied.values_list("linked_to", flat=True))
+        return set() if self.copied else set(Batch.copied.values_list("linked_to", flat=True))
 
     def _check_not_linked(self, markets: set[int]) -> None:
         """Refuse rows of markets whose tables lie in a data set: nobody would read them."""
         for name, pk in self.markets.items():
-            if name in self._linked and not self.copied and pk in markets:
+            if name in self._linked and pk in markets:
                 raise refusal(
                     "niches.csv", f"The figures of market “{name}” were made over the parts of a data set.",
                     "Put the new tables in parts with bin/driftfield partition, analyse them there and link "

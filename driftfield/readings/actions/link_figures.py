@@ -77,6 +77,7 @@ class Result:
             told = json.loads(store.read(RESULT))
             date.fromisoformat(told["as_of"])
             Settings.from_dict(told["settings"])
+            str(told["data"]), " ".join(told["notes"])
         except (ValueError, KeyError, TypeError) as error:
             raise refusal(
                 f"{figures}/{RESULT}", f"It cannot be read ({type(error).__name__}: {error}).",
@@ -86,6 +87,8 @@ class Result:
             unquote(name.removeprefix("market_id=")): store.names(FIGURES, name)
             for name in store.names(FIGURES)
         }
+        if not markets:
+            raise refusal(figures, "There are no figures of niches.", "Make the figures again.")
         return cls(store, told, markets)
 
 
@@ -107,8 +110,6 @@ def link_figures(figures: str, data: str = "", *, progress: Told = untold) -> li
                 "in a data folder of their own (DRIFTFIELD_DATA)."
             )
     whole = whole_tables(source, manifest)
-    if "markets" in whole:
-        whole["markets"] = whole["markets"].filter(pl.col("market_id").is_in(markets))
     made = {market: uuid4().hex for market in markets}
     with turn(settings.DATA_DIR, "link", lambda: progress("Waiting for another link to end", 0, 0)):
         sweep([*Run.objects.values_list("columns_in", flat=True)])
@@ -169,12 +170,16 @@ def _forget(markets: Sequence[str]) -> list[str]:
 
 
 def _bring_whole(whole: dict[str, pl.DataFrame], markets: Sequence[str]) -> None:
-    first = {"categories", "markets"}
-    frames = {name: frame for name, frame in whole.items() if name in first}
-    if "markets" not in frames:
-        named = {"market_id": markets, "name": markets, "currency": [""] * len(markets)}
-        frames["markets"] = pl.DataFrame(named)
-    copy_rows(Package(frames=frames), markets[0])
+    """Copy the markets, each for itself, and the categories they share."""
+    named = whole.get("markets")
+    if named is None:
+        blank = [""] * len(markets)
+        named = pl.DataFrame({"market_id": markets, "name": markets, "currency": blank})
+    for market in markets:
+        frames = {"markets": named.filter(pl.col("market_id") == market)}
+        if "categories" in whole:
+            frames["categories"] = whole["categories"]
+        copy_rows(Package(frames=frames), market)
 
 
 def _write(result: Result, market: str, width: int, name: str, progress: Told) -> int:
